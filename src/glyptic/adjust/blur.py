@@ -1,0 +1,39 @@
+"""Blur: the Gaussian on encoded values."""
+
+from __future__ import annotations
+
+from glyptic.adjust.kind import Coloured, Neighbourhood
+from glyptic.document.fields import LONGEST_SIGMA
+from glyptic.params import Real, Schema, Values
+from glyptic.pixels import gaussian
+from glyptic.pixels.compiled import Planes
+from glyptic.pixels.shapes import Frame
+
+
+class Blur(Neighbourhood):
+    """The Gaussian of computation.md; at level N sigma is divided by 2^N."""
+
+    name = "blur"
+    title = "Blur"
+    purpose = "Detail"
+    summary = "Softens detail; through a mask it throws a part out of focus."
+    schema = Schema(
+        {
+            "sigma": Real(label="Blur", help="The Gaussian's sigma.", unit="px", low=0, high=LONGEST_SIGMA,
+                          step=0.5, soft_high=100),
+        }
+    )  # fmt: skip
+
+    def is_neutral(self, settings: Values) -> bool:
+        return bool(settings["sigma"] == 0)
+
+    def reach(self, settings: Values, step: float) -> int:
+        return gaussian.reach(settings["sigma"] / step)
+
+    def around(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
+        sigma = settings["sigma"] / frame.step
+        margin = gaussian.reach(sigma)
+        return Coloured(gaussian.blur(px, frame.rect.x - margin, frame.rect.y - margin, sigma))
+
+
+BLUR = Blur()

@@ -1,0 +1,53 @@
+"""Vignette: light held back or lifted outside an ellipse."""
+
+from __future__ import annotations
+
+from glyptic.adjust.kind import Coloured, PointWise, empty_like
+from glyptic.params import Angle, Point, Real, Schema, Values
+from glyptic.params.scalar import share
+from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.shapes import Frame, oval
+from glyptic.pixels.srgb import enc, lin
+
+
+@kernel
+def _darken(px: Planes, inside: Plane, stops: float, out: Planes) -> None:
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            v = 1.0 - inside[i, j]
+            gain = 2.0 ** (stops * v)
+            for c in range(3):
+                out[c, i, j] = enc(lin(px[c, i, j]) * gain) if v > 0.0 else px[c, i, j]
+
+
+class Vignette(PointWise):
+    """Cs = enc(lin(Cb) · 2^(stops · v)), v the share outside the ellipse; inside it every bit is kept."""
+
+    name = "vignette"
+    title = "Vignette"
+    purpose = "Fills & shapes"
+    summary = "Darkens or lightens what lies outside an ellipse, and so leads the eye in."
+    schema = Schema(
+        {
+            "stops": Real(label="Strength", help="Negative darkens the edges.", default=0.0, unit="stops",
+                          low=-20, high=20, step=0.05, soft_low=-3, soft_high=3),
+            "centre": Point(label="Centre", help="The middle of the ellipse."),
+            "radii": Point(label="Radii", positive=True, names="[rx, ry]", help="Half its width and height."),
+            "rotation": Angle(label="Turn", default=0.0, help="Turns the ellipse clockwise."),
+            "softness": share("Softness", "The share of the radius over which it fades in.", 0.0),
+        }
+    )  # fmt: skip
+
+    def is_neutral(self, settings: Values) -> bool:
+        return bool(settings["stops"] == 0)
+
+    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
+        inside = oval(
+            frame, settings["centre"], settings["radii"], settings["rotation"], settings["softness"]
+        )
+        out = empty_like(px)
+        _darken(px, inside, settings["stops"], out)
+        return Coloured(out)
+
+
+VIGNETTE = Vignette()

@@ -1,0 +1,1 @@
+"""The ground everything stands on: errors, digests, rectangles, the registry."""

@@ -1,0 +1,63 @@
+"""Every error Glyptic raises on purpose.
+
+    GlypticError                a sentence for the person at the bench
+    ├── DocumentError           a stack (or an edit of one) that is not valid: one or more faults
+    ├── PictureError            a file that cannot become a plate
+    │   └── PictureTooLarge     more pixels or bytes than the setting allows
+    ├── NotFound                something named that is not there (any more)
+    ├── StaleEdit               an edit made on a revision that is no longer the current one
+    └── ExportError             a file that cannot be written as asked
+
+A message says what happened; where the reader might fear a loss it says that nothing was lost, and what to do.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+
+class GlypticError(Exception):
+    """The root: its text is a complete sentence for a reader."""
+
+
+@dataclass(frozen=True)
+class Fault:
+    """One thing wrong with one field.
+
+    `field` is a path as in ``layers[3].settings.points.rgb[2]``; empty for the document as a whole.
+    """
+
+    field: str
+    message: str
+
+    def __str__(self) -> str:
+        return f"{self.field}: {self.message}" if self.field else self.message
+
+
+class DocumentError(GlypticError):
+    """A stack or an edit with faults; all of them, each with its field."""
+
+    def __init__(self, faults: Sequence[Fault]) -> None:
+        self.faults = tuple(faults)
+        super().__init__("; ".join(map(str, self.faults)))
+
+
+class PictureError(GlypticError):
+    """A file that is no picture, is damaged, or is of a sort Glyptic does not read."""
+
+
+class PictureTooLarge(PictureError):
+    """A picture beyond the limit on pixels or bytes."""
+
+
+class NotFound(GlypticError):
+    """A plate, layer, part or revision that does not exist."""
+
+
+class StaleEdit(GlypticError):
+    """An edit that names a revision other than the current one."""
+
+
+class ExportError(GlypticError):
+    """An output that cannot be written as asked."""

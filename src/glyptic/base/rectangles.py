@@ -1,0 +1,79 @@
+"""Rectangles of whole pixels and the grid of tiles."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from math import ceil, floor
+
+TILE = 256
+"""Side of a tile in pixels of its level."""
+
+
+@dataclass(frozen=True)
+class Rect:
+    """Pixels x .. x+w-1, y .. y+h-1; w and h may be 0 (empty)."""
+
+    x: int
+    y: int
+    w: int
+    h: int
+
+    @classmethod
+    def covering(cls, left: float, top: float, right: float, bottom: float) -> Rect:
+        """The smallest rectangle of whole pixels that holds the given bounds."""
+        x, y = floor(left), floor(top)
+        return cls(x, y, max(0, ceil(right) - x), max(0, ceil(bottom) - y))
+
+    @property
+    def right(self) -> int:
+        return self.x + self.w
+
+    @property
+    def bottom(self) -> int:
+        return self.y + self.h
+
+    @property
+    def empty(self) -> bool:
+        return self.w <= 0 or self.h <= 0
+
+    def grown(self, margin: int) -> Rect:
+        return Rect(self.x - margin, self.y - margin, self.w + 2 * margin, self.h + 2 * margin)
+
+    def meet(self, other: Rect) -> Rect:
+        """The common part; empty (w or h 0) where there is none."""
+        x, y = max(self.x, other.x), max(self.y, other.y)
+        return Rect(x, y, max(0, min(self.right, other.right) - x), max(0, min(self.bottom, other.bottom) - y))
+
+    def join(self, other: Rect) -> Rect:
+        """The smallest rectangle that holds both."""
+        if self.empty:
+            return other
+        if other.empty:
+            return self
+        x, y = min(self.x, other.x), min(self.y, other.y)
+        return Rect(x, y, max(self.right, other.right) - x, max(self.bottom, other.bottom) - y)
+
+    def at_level(self, level: int) -> Rect:
+        """This rectangle of full-size pixels grown outward to whole pixels of a level."""
+        step = 1 << level
+        return Rect.covering(self.x / step, self.y / step, self.right / step, self.bottom / step)
+
+    def tiles(self) -> Iterator[tuple[int, int]]:
+        """Column and row of every tile the rectangle touches, row by row."""
+        if self.empty:
+            return
+        for ty in range(self.y // TILE, (self.bottom - 1) // TILE + 1):
+            for tx in range(self.x // TILE, (self.right - 1) // TILE + 1):
+                yield tx, ty
+
+
+def tile_rect(tx: int, ty: int) -> Rect:
+    """The rectangle of a tile, not clipped to any picture."""
+    return Rect(tx * TILE, ty * TILE, TILE, TILE)
+
+
+def level_size(width: int, height: int, level: int) -> tuple[int, int]:
+    """Width and height of level N: ceil(W/2^N), ceil(H/2^N)."""
+    step = 1 << level
+    return -(-width // step), -(-height // step)

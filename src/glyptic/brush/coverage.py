@@ -1,0 +1,106 @@
+"""Coverage S of one stroke over a frame, at any level (computation.md, Stroke)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.base.rectangles import Rect, level_size
+from glyptic.brush.dabs import Dabs, lay_dabs
+from glyptic.document.values import Stroke
+from glyptic.pixels.compiled import Plane, kernel
+from glyptic.pixels.shapes import Frame, clamp01
+
+LEAST_RADIUS_DRAWN = 8.0
+"""A stroke with a smaller radius, in pixels of the level, is drawn at a finer level and reduced."""
+LEAST_FADE_DRAWN = 4.0
+"""The same for the width over which its edge fades."""
+
+
+@kernel
+def _stamp(dabs: Dabs, hardness: float, x0: int, y0: int, step: float, out: Plane) -> None:
+    h, w = out.shape
+    for n in range(dabs.shape[0]):
+        cx, cy, r, flow, opacity = dabs[n, 0], dabs[n, 1], dabs[n, 2], dabs[n, 3], dabs[n, 4]
+        middle = 0.5 * (1.0 + hardness) * r
+        width = max((1.0 - hardness) * r, step)
+        outer = middle + 0.5 * width
+        inner = middle - 0.5 * width
+        top = max(0, int(np.floor((cy - outer) / step)) - y0)
+        bottom = min(h, int(np.ceil((cy + outer) / step)) - y0 + 1)
+        left = max(0, int(np.floor((cx - outer) / step)) - x0)
+        right = min(w, int(np.ceil((cx + outer) / step)) - x0 + 1)
+        for i in range(top, bottom):
+            dy = (y0 + i + 0.5) * step - cy
+            for j in range(left, right):
+                dx = (x0 + j + 0.5) * step - cx
+                squared = dx * dx + dy * dy
+                if squared >= outer * outer:
+                    continue
+                room = opacity - out[i, j]
+                if room <= 0.0:
+                    continue
+                f = 1.0
+                if inner <= 0.0 or squared > inner * inner:
+                    u = clamp01((middle - np.sqrt(squared)) / width + 0.5)
+                    f = u * u * (3.0 - 2.0 * u)
+                out[i, j] += flow * f * room
+
+
+@kernel
+def _box_mean(fine: Plane, k: int, fx: int, fy: int, fw: int, fh: int, x0: int, y0: int, out: Plane) -> None:
+    """Means over blocks of k pixels of `fine`, whose first pixel is (fx, fy) of a fw x fh picture."""
+    for i in range(out.shape[0]):
+        for j in range(out.shape[1]):
+            top, left = (y0 + i) * k, (x0 + j) * k
+            bottom, right = min(top + k, fh), min(left + k, fw)
+            total = 0.0
+            for y in range(top, bottom):
+                for x in range(left, right):
+                    total += fine[y - fy, x - fx]
+            out[i, j] = total / ((bottom - top) * (right - left))
+
+
+def drawn_level(stroke: Stroke, level: int) -> int:
+    """The level a stroke is drawn at when it is wanted at `level`: that one, or the coarsest finer one that will do."""
+    r = stroke.size / 2
+    fade = (1 - stroke.hardness) * r
+    while level > 0 and (r < LEAST_RADIUS_DRAWN * (1 << level) or fade < LEAST_FADE_DRAWN * (1 << level)):
+        level -= 1
+    return level
+
+
+def touched(stroke: Stroke, level: int) -> Rect:
+    """The pixels of a level a stroke can touch, not clipped to the picture."""
+    left, top, right, bottom = stroke.bounds
+    margin = max(stroke.size / 2, 0.5) + (1 << level)
+    step = 1 << level
+    return Rect.covering((left - margin) / step, (top - margin) / step, (right + margin) / step, (bottom + margin) / step)
+
+
+def coverage(stroke: Stroke, frame: Frame) -> Plane:
+    """S of a stroke over a frame: (h, w) in 0..1."""
+    return stamped(lay_dabs(stroke), stroke, frame)
+
+
+def stamped(dabs: Dabs, stroke: Stroke, frame: Frame) -> Plane:
+    """S of a stroke whose dabs are laid already."""
+    level = drawn_level(stroke, frame.level)
+    out = np.zeros(frame.shape, np.float32)
+    if level == frame.level:
+        _stamp(dabs, stroke.hardness, frame.rect.x, frame.rect.y, frame.step, out)
+        return out
+    k = 1 << (frame.level - level)
+    whole_w, whole_h = level_size(frame.width, frame.height, level)
+    area = touched(stroke, frame.level).meet(frame.rect)
+    if area.empty:
+        return out
+    wide = Rect(area.x * k, area.y * k, area.w * k, area.h * k).meet(Rect(0, 0, whole_w, whole_h))
+    fine = np.zeros((wide.h, wide.w), np.float32)
+    _stamp(dabs, stroke.hardness, wide.x, wide.y, float(1 << level), fine)
+    part = np.empty((area.h, area.w), np.float32)
+    _box_mean(fine, k, wide.x, wide.y, whole_w, whole_h, area.x, area.y, part)
+    y, x = area.y - frame.rect.y, area.x - frame.rect.x
+    out[y : y + area.h, x : x + area.w] = part
+    return out
+
+

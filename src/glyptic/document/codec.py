@@ -1,0 +1,321 @@
+"""The stack file (stack-format.md): plain data to values and back, collecting every fault with its field."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any
+
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.document import fields
+from glyptic.document.upgrades import upgraded
+from glyptic.document.values import (
+    FORMAT,
+    VERSION,
+    WORKING_SPACES,
+    Layer,
+    Mask,
+    Painting,
+    Part,
+    Place,
+    Pressure,
+    Stack,
+    Stroke,
+    StrokePoints,
+)
+from glyptic.document.vocabulary import LayerKind, Vocabulary
+from glyptic.params import Choice, Reference, Schema, Values
+from glyptic.params.declared import describe, finite_number
+
+DEEPEST_GROUP = 16
+
+
+def read_stack(text: str | bytes, vocabulary: Vocabulary) -> Stack:
+    """The stack of a stack file's text; raises DocumentError with every fault."""
+    try:
+        plain = json.loads(text)
+    except RecursionError:
+        raise DocumentError([Fault("", "is nested too deeply to be a stack file")]) from None
+    except (ValueError, UnicodeDecodeError) as error:
+        raise DocumentError([Fault("", f"is not JSON: {error}")]) from None
+    return parse_stack(plain, vocabulary)
+
+
+def parse_stack(plain: object, vocabulary: Vocabulary) -> Stack:
+    """The stack of plain data; raises DocumentError with every fault."""
+    reader = _Reader(vocabulary)
+    stack = reader.stack(plain)
+    if reader.faults or stack is None:
+        raise DocumentError(reader.faults)
+    return stack
+
+
+def parse_stroke(plain: object, vocabulary: Vocabulary, at: str, even_allowed: bool) -> Stroke:
+    """One stroke of plain data; raises DocumentError with every fault."""
+    reader = _Reader(vocabulary)
+    stroke = reader.stroke(plain, at, even_allowed)
+    if reader.faults or stroke is None:
+        raise DocumentError(reader.faults)
+    return stroke
+
+
+def parse_layer(plain: object, vocabulary: Vocabulary, at: str) -> Layer:
+    """One layer that is not the base; raises DocumentError with every fault."""
+    reader = _Reader(vocabulary)
+    layer = reader.layer(plain, at, depth=0, is_base=False)
+    if reader.faults or layer is None:
+        raise DocumentError(reader.faults)
+    return layer
+
+
+def parse_part(plain: object, vocabulary: Vocabulary, at: str) -> Part:
+    """One mask part; raises DocumentError with every fault."""
+    reader = _Reader(vocabulary)
+    part = reader.part(plain, at)
+    if reader.faults or part is None:
+        raise DocumentError(reader.faults)
+    return part
+
+
+@dataclass
+class _Reader:
+    vocabulary: Vocabulary
+    faults: list[Fault] = field(default_factory=list)
+    ids: dict[str, str] = field(default_factory=dict)
+
+    def fault(self, at: str, message: str) -> None:
+        self.faults.append(Fault(at, message))
+
+    def object(self, plain: object, at: str, known: set[str]) -> Mapping[str, Any] | None:
+        if not isinstance(plain, dict):
+            self.fault(at, f"must be an object, not {describe(plain)}")
+            return None
+        for name in plain:
+            if name not in known:
+                self.fault(f"{at}.{name[:60]}" if at else name[:60], "is not a field Glyptic knows")
+        return plain
+
+    def schema(self, schema: Schema, plain: Mapping[str, Any], at: str) -> Values | None:
+        return schema.parse({k: plain[k] for k in schema.params if k in plain}, at, self.faults)
+
+    def list(self, plain: object, at: str) -> list[Any]:
+        if isinstance(plain, list):
+            return plain
+        self.fault(at, f"must be a list, not {describe(plain)}")
+        return []
+
+    def stack(self, plain: object) -> Stack | None:
+        raw = self.object(plain, "", {"format", "version", "working_space", "layers"})
+        if raw is None:
+            return None
+        if raw.get("format") != FORMAT:
+            self.fault("format", f"must be {FORMAT!r}, not {describe(raw.get('format'))}")
+            return None
+        version = raw.get("version")
+        if isinstance(version, bool) or not isinstance(version, int) or not 1 <= version <= VERSION:
+            self.fault("version", f"must be a whole number up to {VERSION}, not {describe(version)}")
+            return None
+        raw = upgraded(raw)
+        space = raw.get("working_space", "srgb")
+        Choice(options=WORKING_SPACES).parse(space, "working_space", self.faults)
+        if "layers" not in raw:
+            self.fault("layers", "is missing")
+            return None
+        items = self.list(raw["layers"], "layers")
+        if isinstance(raw["layers"], list) and not items:
+            self.fault("layers", "must hold at least the base picture")
+        layers = [self.layer(item, f"layers[{i}]", 0, i == 0) for i, item in enumerate(items)]
+        if self.faults:
+            return None
+        return self.with_ids(Stack(tuple(layer for layer in layers if layer is not None), space))
+
+    def with_ids(self, stack: Stack) -> Stack:
+        """Give every layer that came without an id one that is free."""
+        taken = set(self.ids)
+        number = 0
+
+        def named(layer: Layer) -> Layer:
+            nonlocal number
+            new_id = layer.id
+            while not new_id:
+                number += 1
+                candidate = f"layer-{number}"
+                if candidate not in taken:
+                    new_id = candidate
+                    taken.add(candidate)
+            inner = tuple(named(child) for child in layer.layers)
+            return layer if new_id == layer.id and inner == layer.layers else replace(layer, id=new_id, layers=inner)
+
+        return Stack(tuple(named(layer) for layer in stack.layers), stack.working_space)
+
+    def layer(self, plain: object, at: str, depth: int, is_base: bool) -> Layer | None:
+        if not isinstance(plain, dict):
+            self.fault(at, f"must be an object, not {describe(plain)}")
+            return None
+        if "kind" not in plain:
+            self.fault(f"{at}.kind", "is missing")
+            return None
+        name = plain["kind"]
+        kind = self.vocabulary.kinds.get(name) if isinstance(name, str) else None
+        if kind is None:
+            self.fault(f"{at}.kind", f"must be a kind Glyptic knows, not {describe(name)}")
+            return None
+        if is_base and kind.carries != "picture":
+            self.fault(f"{at}.kind", "the first layer is the base and must be a picture")
+            return None
+        if is_base:
+            for forbidden in ("mask", "opacity", "blend", "visible", "place"):
+                if forbidden in plain:
+                    self.fault(f"{at}.{forbidden}", "cannot stand on the base picture")
+        carried = _CARRIED[kind.carries]
+        known = {"id", "kind", "name", "visible", "locked", "opacity", "blend", "mask", *carried}
+        if kind.schema.params:
+            known.add("settings")
+        self.object(plain, at, known)
+        return self._layer_body(plain, kind, at, depth)
+
+    def _layer_body(self, raw: Mapping[str, Any], kind: LayerKind, at: str, depth: int) -> Layer | None:
+        before = len(self.faults)
+        common = self.schema(layer_head(kind), raw, at)
+        settings = kind.schema.parse(raw.get("settings", {}), f"{at}.settings", self.faults)
+        mask = self.mask(raw["mask"], f"{at}.mask") if raw.get("mask") is not None else None
+        carried = _CARRIERS[kind.carries](self, raw, at, depth)
+        layer_id = self.layer_id(raw, at)
+        if len(self.faults) > before or common is None or settings is None:
+            return None
+        if kind.carries == "layers" and common["blend"] != "normal":
+            self.fault(f"{at}.blend", "a through group blends in normal only")
+        return Layer(id=layer_id, kind=kind.name, settings=settings, mask=mask, **common, **carried)
+
+    def layer_id(self, raw: Mapping[str, Any], at: str) -> str:
+        if "id" not in raw:
+            return ""
+        layer_id = fields.NAME.parse(raw["id"], f"{at}.id", self.faults) or ""
+        if layer_id in self.ids:
+            self.fault(f"{at}.id", f"{layer_id!r} is used already, at {self.ids[layer_id]}")
+        elif layer_id:
+            self.ids[layer_id] = at
+        return layer_id
+
+    def carry_nothing(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
+        return {}
+
+    def carry_picture(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
+        source = self.schema(Schema({"source": Reference()}), raw, at)
+        place = None
+        if raw.get("place") is not None:
+            values = fields.PLACE.parse(raw["place"], f"{at}.place", self.faults)
+            place = Place(**values) if values is not None else None
+        return {"source": source["source"] if source else "", "place": place}
+
+    def carry_strokes(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
+        return {"strokes": self.strokes(raw.get("strokes", []), f"{at}.strokes", even_allowed=True)}
+
+    def carry_layers(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
+        mode = raw.get("mode", "through")
+        if mode == "isolated":
+            self.fault(f"{at}.mode", "isolated groups are not built yet; use 'through'")
+        else:
+            Choice(options=("through",)).parse(mode, f"{at}.mode", self.faults)
+        if depth >= DEEPEST_GROUP:
+            self.fault(f"{at}.layers", f"groups may be nested {DEEPEST_GROUP} deep at most")
+            return {"layers": ()}
+        items = self.list(raw.get("layers", []), f"{at}.layers")
+        inner = [self.layer(item, f"{at}.layers[{i}]", depth + 1, False) for i, item in enumerate(items)]
+        return {"layers": tuple(layer for layer in inner if layer is not None)}
+
+    def mask(self, plain: object, at: str) -> Mask | None:
+        raw = self.object(plain, at, {*fields.MASK_HEAD.params, "parts"})
+        if raw is None:
+            return None
+        head = self.schema(fields.MASK_HEAD, raw, at)
+        items = self.list(raw.get("parts", []), f"{at}.parts")
+        parts = [self.part(item, f"{at}.parts[{i}]") for i, item in enumerate(items)]
+        if head is None or None in parts:
+            return None
+        return Mask(parts=tuple(p for p in parts if p is not None), **head)
+
+    def part(self, plain: object, at: str) -> Part | None:
+        if not isinstance(plain, dict):
+            self.fault(at, f"must be an object, not {describe(plain)}")
+            return None
+        name = plain.get("kind")
+        kind = self.vocabulary.parts.get(name) if isinstance(name, str) else None
+        if kind is None:
+            problem = f"must be a part Glyptic knows, not {describe(name)}" if "kind" in plain else "is missing"
+            self.fault(f"{at}.kind", problem)
+            return None
+        before = len(self.faults)
+        if kind.carries == "strokes":
+            self.object(plain, at, {"kind", "strokes"})
+            strokes = self.strokes(plain.get("strokes", []), f"{at}.strokes", even_allowed=False)
+            return Part(kind.name, strokes=strokes) if len(self.faults) == before else None
+        self.object(plain, at, {"kind", *fields.PART_HEAD.params, *kind.schema.params})
+        head = self.schema(fields.PART_HEAD, plain, at)
+        settings = self.schema(kind.schema, plain, at)
+        if len(self.faults) > before or head is None or settings is None:
+            return None
+        return Part(kind.name, settings=settings, **head)
+
+    def strokes(self, plain: object, at: str, even_allowed: bool) -> Painting:
+        items = self.list(plain, at)
+        strokes = [self.stroke(item, f"{at}[{i}]", even_allowed) for i, item in enumerate(items)]
+        return tuple(s for s in strokes if s is not None)
+
+    def stroke(self, plain: object, at: str, even_allowed: bool) -> Stroke | None:
+        raw = self.object(plain, at, {*fields.STROKE_HEAD.params, "points"})
+        if raw is None:
+            return None
+        if "even" in raw and not even_allowed:
+            self.fault(f"{at}.even", "only a grey layer's strokes can even out")
+        head = self.schema(fields.STROKE_HEAD, raw, at)
+        points = self.points(raw["points"], f"{at}.points") if "points" in raw else None
+        if "points" not in raw:
+            self.fault(f"{at}.points", "is missing")
+        if head is None or points is None:
+            return None
+        return Stroke(points=points, **{**head, "pressure": Pressure(**head["pressure"])})
+
+    def points(self, plain: object, at: str) -> StrokePoints | None:
+        items = self.list(plain, at)
+        before = len(self.faults)
+        if isinstance(plain, list) and not items:
+            self.fault(at, "must hold at least one point")
+        triples = [self.point(item, f"{at}[{i}]") for i, item in enumerate(items)]
+        return StrokePoints.of(triples) if len(self.faults) == before else None
+
+    def point(self, item: object, at: str) -> tuple[float, float, float]:
+        if not isinstance(item, list) or len(item) not in (2, 3):
+            self.fault(at, f"must be [x, y, pressure], not {describe(item)}")
+            return 0.0, 0.0, 0.0
+        numbers = [finite_number(n, f"{at}[{i}]", self.faults) for i, n in enumerate(item)]
+        x, y, pressure = (*numbers, 1.0) if len(numbers) == 2 else numbers
+        if x is None or y is None or pressure is None:
+            return 0.0, 0.0, 0.0
+        if not 0 <= pressure <= 1:
+            self.fault(f"{at}[2]", f"pressure must be in 0..1, not {pressure:g}")
+        return x, y, pressure
+
+
+Carrier = Callable[[_Reader, Mapping[str, Any], str, int], dict[str, Any]]
+_CARRIERS: dict[str, Carrier] = {
+    "": _Reader.carry_nothing,
+    "picture": _Reader.carry_picture,
+    "strokes": _Reader.carry_strokes,
+    "layers": _Reader.carry_layers,
+}
+_CARRIED = {"": (), "picture": ("source", "place"), "strokes": ("strokes",), "layers": ("layers", "mode")}
+
+
+def layer_head(kind: LayerKind) -> Schema:
+    """The fields every layer of a kind has, with the kind's own defaults."""
+    return Schema(
+        {
+            "name": replace(fields.NAME, default=kind.title),
+            "visible": fields.VISIBLE,
+            "locked": fields.LOCKED,
+            "opacity": fields.OPACITY,
+            "blend": fields.blend(kind.default_blend),
+        }
+    )

@@ -1,0 +1,109 @@
+"""The declared fields every layer, mask, part and stroke has, whatever its kind."""
+
+from __future__ import annotations
+
+from glyptic.document.values import BLEND_MODES
+from glyptic.params import Angle, Choice, Group, Real, Schema, Text, Toggle, Values
+from glyptic.params.scalar import share
+
+LONGEST_SIGMA = 5000.0
+
+NAME = Text(label="Name", help="What the layer is called on its card.")
+VISIBLE = Toggle(label="On", default=True, help="Whether the layer is at work.")
+LOCKED = Toggle(label="Locked", default=False, help="A locked layer refuses edits.")
+OPACITY = share("Opacity", "How strongly the layer counts.", 1.0)
+
+
+def blend(default: str) -> Choice:
+    return Choice(
+        label="Blend", options=tuple(BLEND_MODES), default=default,
+        help="How the layer's colour meets what lies below it (W3C Compositing and Blending Level 1).",
+    )  # fmt: skip
+
+
+def feather(default: float = 0.0) -> Real:
+    return Real(
+        label="Feather", help="Gaussian sigma that softens the edge.", default=default,
+        low=0, high=LONGEST_SIGMA, unit="px", step=1, soft_high=200,
+    )  # fmt: skip
+
+
+MASK_HEAD = Schema(
+    {
+        "start": Choice(
+            label="Start", options=("open", "closed"), default="open",
+            help="Open shows the layer everywhere before any part; closed hides it everywhere.",
+        ),
+        "invert": Toggle(label="Invert", default=False, help="Swap what is shown and what is hidden."),
+        "feather": feather(),
+        "density": share("Density", "At less than 100 % the hidden area shows through.", 1.0),
+        "enabled": Toggle(label="In use", default=True, help="Off is as if there were no mask."),
+    }
+)  # fmt: skip
+
+PART_HEAD = Schema(
+    {
+        "op": Choice(
+            label="Does", options=("show", "hide", "keep"), default="show",
+            help="Show adds the part, hide takes it away, keep leaves only what lies in it.",
+        ),
+        "feather": feather(),
+        "invert": Toggle(label="Invert", default=False, help="Use what lies outside the part."),
+    }
+)  # fmt: skip
+
+PLACE = Schema(
+    {
+        "x": Real(label="x", unit="px", step=1, help="Where the picture's centre lies."),
+        "y": Real(label="y", unit="px", step=1, help="Where the picture's centre lies."),
+        "scale": Real(label="Scale", above=0, high=1000, default=1.0, unit="%", soft_low=0.05, soft_high=4),
+        "rotation": Angle(label="Turn", default=0.0),
+    }
+)
+
+_PRESSURE = Schema(
+    {
+        name: Toggle(label=name.title(), default=False, help=f"The pen's pressure drives the {name}.")
+        for name in ("size", "opacity", "flow")
+    }
+)
+
+
+def _to_or_even(values: Values) -> tuple[str, str] | None:
+    if values["to"] is None and values["even"] is None:
+        return "to", "is missing"
+    if values["to"] is not None and values["even"] is not None:
+        return "even", "cannot stand beside 'to'"
+    return None
+
+
+STROKE_HEAD = Schema(
+    {
+        "size": Real(label="Size", unit="px", above=0, high=100_000, step=1, soft_low=1, soft_high=2000,
+                     help="The brush's diameter in pixels of the picture."),
+        "hardness": Real(label="Hardness", unit="%", low=0, high=1,
+                         help="0 % fades from the centre, 100 % has a sharp edge."),
+        "opacity": Real(label="Opacity", unit="%", low=0, high=1, help="The most one stroke can do."),
+        "flow": Real(label="Flow", unit="%", low=0, high=1, help="How fast a stroke builds up."),
+        "to": Real(label="To", low=0, high=1, default=None, help="The value painted towards."),
+        "even": Real(label="Even out", low=0, high=LONGEST_SIGMA, default=None, unit="px",
+                     help="Gaussian sigma of a stroke that blurs the painting itself."),
+        "spacing": Real(label="Spacing", low=0, high=100, default=0.1, unit="%",
+                        help="Distance between dabs as a share of the diameter."),
+        "pressure": Group(label="Pressure", schema=_PRESSURE, default=_PRESSURE.defaults),
+    },
+    checks=(_to_or_even,),
+)  # fmt: skip
+
+
+def in_order(values: Values) -> tuple[str, str] | None:
+    """A range of tone whose ends stand the right way round."""
+    return ("high", "must not be below low") if values["high"] < values["low"] else None
+
+
+TONE_WINDOW = {
+    "low": share("From tone", "The darkest tone that counts, L* as a share.", 0.0),
+    "high": share("To tone", "The lightest tone that counts, L* as a share.", 1.0),
+    "soft_low": share("Soft below", "Over how much tone it fades out below.", 0.0),
+    "soft_high": share("Soft above", "Over how much tone it fades out above.", 0.0),
+}

@@ -1,0 +1,187 @@
+"""Stack, layer, mask, part and stroke: immutable values with structural sharing."""
+
+from __future__ import annotations
+
+from array import array
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field, replace
+from functools import cached_property
+
+from glyptic.base.digests import digest
+from glyptic.params import Values
+
+FORMAT = "glyptic-stack"
+VERSION = 1
+BLEND_MODES = (
+    "normal multiply screen overlay darken lighten color-dodge color-burn hard-light soft-light "
+    "difference exclusion hue saturation color luminosity"
+).split()
+WORKING_SPACES = ("srgb",)
+EMPTY = Values({})
+
+
+@dataclass(frozen=True)
+class StrokePoints:
+    """Points of a stroke: x, y in full-size pixels and pressure 0..1, packed as little-endian float64 triples."""
+
+    packed: bytes
+
+    @classmethod
+    def of(cls, triples: Iterable[tuple[float, float, float]]) -> StrokePoints:
+        flat = array("d")
+        for x, y, pressure in triples:
+            flat.extend((x, y, pressure))
+        return cls(flat.tobytes())
+
+    def __len__(self) -> int:
+        return len(self.packed) // 24
+
+    def __iter__(self) -> Iterator[tuple[float, float, float]]:
+        flat = self.flat
+        return zip(flat[0::3], flat[1::3], flat[2::3], strict=True)
+
+    @property
+    def flat(self) -> array[float]:
+        flat = array("d")
+        flat.frombytes(self.packed)
+        return flat
+
+
+@dataclass(frozen=True)
+class Pressure:
+    """Which of a stroke's measures the pen's pressure drives."""
+
+    size: bool = False
+    opacity: bool = False
+    flow: bool = False
+
+
+@dataclass(frozen=True)
+class Stroke:
+    """One stroke of the brush (computation.md, Stroke).
+
+    size: diameter in full-size pixels, above 0. hardness, opacity, flow: 0..1. to: the value it paints towards,
+    0..1, or None for a stroke that evens out. even: the Gaussian sigma in pixels of such a stroke, else None.
+    spacing: share of the diameter between dabs.
+    """
+
+    points: StrokePoints
+    size: float
+    hardness: float
+    opacity: float
+    flow: float
+    to: float | None = 1.0
+    even: float | None = None
+    spacing: float = 0.1
+    pressure: Pressure = field(default_factory=Pressure)
+
+    @cached_property
+    def digest(self) -> bytes:
+        p = self.pressure
+        return digest(
+            self.points.packed, self.size, self.hardness, self.opacity, self.flow, self.to, self.even,
+            self.spacing, p.size, p.opacity, p.flow,
+        )  # fmt: skip
+
+    @cached_property
+    def bounds(self) -> tuple[float, float, float, float]:
+        """left, top, right, bottom of the points, without the brush's radius."""
+        flat = self.points.flat
+        xs, ys = flat[0::3], flat[1::3]
+        return min(xs), min(ys), max(xs), max(ys)
+
+
+Painting = tuple[Stroke, ...]
+
+
+@dataclass(frozen=True)
+class Part:
+    """One ingredient of a mask. `strokes` is for paint parts, which know no op, feather or invert."""
+
+    kind: str
+    settings: Values = EMPTY
+    strokes: Painting = ()
+    op: str = "show"
+    feather: float = 0.0
+    invert: bool = False
+
+
+@dataclass(frozen=True)
+class Mask:
+    """What a layer is confined to: `start`, then parts in order, then invert, feather and density."""
+
+    start: str = "open"
+    parts: tuple[Part, ...] = ()
+    invert: bool = False
+    feather: float = 0.0
+    density: float = 1.0
+    enabled: bool = True
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a picture layer's centre lies (pixels of the base), its scale and its turn in degrees clockwise."""
+
+    x: float
+    y: float
+    scale: float = 1.0
+    rotation: float = 0.0
+
+
+@dataclass(frozen=True)
+class Layer:
+    """One layer. `source` and `place` are for pictures, `strokes` for grey layers, `layers` for groups."""
+
+    id: str
+    kind: str
+    name: str
+    visible: bool = True
+    locked: bool = False
+    opacity: float = 1.0
+    blend: str = "normal"
+    mask: Mask | None = None
+    settings: Values = EMPTY
+    strokes: Painting = ()
+    source: str = ""
+    place: Place | None = None
+    layers: tuple[Layer, ...] = ()
+
+
+@dataclass(frozen=True)
+class Stack:
+    """A whole document; `layers[0]` is the base picture."""
+
+    layers: tuple[Layer, ...]
+    working_space: str = "srgb"
+
+    @property
+    def base(self) -> Layer:
+        return self.layers[0]
+
+    def walk(self) -> Iterator[Layer]:
+        """Every layer, groups before what is in them."""
+        pending = list(reversed(self.layers))
+        while pending:
+            layer = pending.pop()
+            yield layer
+            pending.extend(reversed(layer.layers))
+
+    def find(self, layer_id: str) -> Layer | None:
+        return next((layer for layer in self.walk() if layer.id == layer_id), None)
+
+    def replaced(self, new: Layer) -> Stack:
+        """This stack with the layer of the same id replaced; everything else is shared."""
+        return replace(self, layers=_replaced(self.layers, new))
+
+
+def _replaced(layers: tuple[Layer, ...], new: Layer) -> tuple[Layer, ...]:
+    out = []
+    for layer in layers:
+        if layer.id == new.id:
+            out.append(new)
+        elif layer.layers:
+            inner = _replaced(layer.layers, new)
+            out.append(layer if inner == layer.layers else replace(layer, layers=inner))
+        else:
+            out.append(layer)
+    return tuple(out)

@@ -1,0 +1,47 @@
+"""What the document needs to know of the kinds of layers and mask parts, without knowing how they compute."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Protocol
+
+from glyptic.params import Schema
+
+
+class LayerKind(Protocol):
+    """A declared kind of layer. `carries` says what it holds beside settings."""
+
+    @property
+    def name(self) -> str: ...
+    @property
+    def title(self) -> str: ...
+    @property
+    def schema(self) -> Schema: ...
+    @property
+    def default_blend(self) -> str: ...
+    @property
+    def carries(self) -> str:
+        """'' for settings only; 'picture' for source and place; 'strokes'; 'layers'."""
+        ...
+
+
+class PartKind(Protocol):
+    """A declared kind of mask part; `carries` is '' or 'strokes'."""
+
+    @property
+    def name(self) -> str: ...
+    @property
+    def title(self) -> str: ...
+    @property
+    def schema(self) -> Schema: ...
+    @property
+    def carries(self) -> str: ...
+
+
+@dataclass(frozen=True)
+class Vocabulary:
+    """Every kind of layer and every kind of mask part by name."""
+
+    kinds: Mapping[str, LayerKind]
+    parts: Mapping[str, PartKind]

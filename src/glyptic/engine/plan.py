@@ -1,0 +1,111 @@
+"""The plan: a document turned into nodes. Layers that do nothing leave no trace in it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field, replace
+
+from glyptic.adjust import KINDS
+from glyptic.adjust.grey import NEUTRAL
+from glyptic.adjust.kind import Neighbourhood, PointWise
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.document.values import Layer, Place, Stack
+from glyptic.engine.masks import Sources, mask_node
+from glyptic.engine.paintings import Blank, painting_node
+from glyptic.engine.reader import Node
+from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, PointWiseStep
+from glyptic.pixels.pyramid import Picture
+
+
+@dataclass
+class Plan:
+    """The nodes of a document: the finished picture, and per layer what is below it, its mask, its painting."""
+
+    base: Base
+    finished: Node
+    below: dict[str, Node] = field(default_factory=dict)
+    masks: dict[str, Node] = field(default_factory=dict)
+    paintings: dict[str, Node] = field(default_factory=dict)
+
+    @property
+    def picture(self) -> Picture:
+        return self.base.picture
+
+
+def make_plan(stack: Stack, sources: Sources, chosen: str | None = None) -> Plan:
+    """The plan of a stack.
+
+    sources: gives the decoded picture of a `source`. chosen: the id of the layer being worked on; the picture
+    below it is kept in tiles.
+    """
+    base = Base(sources(stack.base.source))
+    plan = Plan(base, base)
+    plan.below[stack.base.id] = base
+    maker = _Maker(plan, sources)
+    plan.finished = maker.through(stack.layers[1:], base)
+    if chosen is not None and chosen in plan.below:
+        plan.below[chosen].kept = True
+    return plan
+
+
+@dataclass
+class _Maker:
+    plan: Plan
+    sources: Sources
+
+    def through(self, layers: tuple[Layer, ...], node: Node) -> Node:
+        for layer in layers:
+            node = self.after(layer, node)
+        return node
+
+    def after(self, layer: Layer, below: Node) -> Node:
+        self.plan.below[layer.id] = below
+        mask = mask_node(layer.mask, below, self.plan.base, self.sources)
+        if mask is not None:
+            self.plan.masks[layer.id] = mask
+        if layer.kind == "grey":
+            self.plan.paintings[layer.id] = painting_node(NEUTRAL, layer.strokes)
+        if layer.kind == "group":
+            inner = self.through(layer.layers, below)
+            idle = not layer.visible or layer.opacity == 0 or inner is below
+            return below if idle else GroupStep(layer, inner, below, mask)
+        if not layer.visible or layer.opacity == 0:
+            return below
+        return self.step(layer, below, mask)
+
+    def step(self, layer: Layer, below: Node, mask: Node | None) -> Node:
+        kind = KINDS[layer.kind]
+        if layer.kind == "picture":
+            picture = self.sources(layer.source)
+            size = self.plan.picture
+            where = layer.place or Place(size.width / 2, size.height / 2)
+            return PlacedStep(layer, picture, where, below, mask)
+        if layer.kind == "grey":
+            painting = self.plan.paintings[layer.id]
+            if isinstance(painting, Blank) and layer.blend in ("soft-light", "overlay", "hard-light"):
+                return below
+            return GreyStep(layer, below, mask, painting)
+        if layer.blend == "normal" and kind.is_neutral(layer.settings):
+            return below
+        if isinstance(kind, PointWise):
+            return PointWiseStep(kind, layer, below, mask)
+        if isinstance(kind, Neighbourhood):
+            return NeighbourhoodStep(kind, layer, below, mask)
+        raise TypeError(f"{layer.kind} cannot be drawn")
+
+
+def until(stack: Stack, layer_id: str) -> Stack:
+    """The stack up to and including a layer; inside a group, that group's layers up to it and then the group."""
+
+    def cut(layers: tuple[Layer, ...]) -> tuple[Layer, ...] | None:
+        for i, layer in enumerate(layers):
+            if layer.id == layer_id:
+                return layers[: i + 1]
+            inner = cut(layer.layers)
+            if inner is not None:
+                return (*layers[:i], replace(layer, layers=inner))
+        return None
+
+    kept = cut(stack.layers)
+    if kept is None:
+        raise DocumentError([Fault("until", f"no layer has the id {layer_id!r}")])
+    return replace(stack, layers=kept)

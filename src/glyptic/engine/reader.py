@@ -1,0 +1,153 @@
+"""Reading nodes: rectangles assembled from cached tiles, or computed, with keys made on the way.
+
+A node is one state of the picture (or of a mask, or of a painting). A *kept* node lives in tiles in the cache;
+any other is computed for just the rectangle wanted. A chain of steps is walked down to the nearest kept node and
+then run upwards: that chain is what a fused pass will take over.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+from collections import Counter
+from dataclasses import dataclass, field
+from struct import pack
+
+import numpy as np
+
+from glyptic.base.digests import digest
+from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
+from glyptic.engine.cache import TileCache
+from glyptic.pixels.compiled import Planes
+from glyptic.pixels.gaussian import reflected
+from glyptic.pixels.shapes import Frame
+
+
+class Node(ABC):
+    """A state with `channels` planes. `own` is the digest of everything but its inputs."""
+
+    channels = 3
+
+    def __init__(self, own: bytes, kept: bool = False) -> None:
+        self.own = own
+        self.kept = kept
+
+    @abstractmethod
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        """The key of a tile: a digest of everything that goes into it."""
+
+    @abstractmethod
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        """(channels, h, w) of a rectangle inside the picture, a new array."""
+
+
+class Step(Node):
+    """A node that changes what lies below it."""
+
+    def __init__(self, own: bytes, below: Node) -> None:
+        super().__init__(own)
+        self.below = below
+
+    @abstractmethod
+    def over(self, reader: Reader, px: Planes, rect: Rect) -> Planes:
+        """The state after this step, from `px`, the state below over `rect`; `px` may be written."""
+
+    @abstractmethod
+    def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
+        """A digest of the step and of every input but the pixels straight below."""
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return reader.key(self, tx, ty)
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        chain: list[Step] = []
+        node: Node = self
+        while isinstance(node, Step) and (node is self or not node.kept):
+            chain.append(node)
+            node = node.below
+        px = reader.read(node, rect)
+        for step in reversed(chain):
+            reader.counts["steps"] += 1
+            reader.counts["pixels"] += rect.w * rect.h
+            px = step.over(reader, px, rect)
+        return px
+
+
+@dataclass
+class Reader:
+    """Reads nodes at one level of one picture."""
+
+    cache: TileCache
+    width: int
+    height: int
+    level: int
+    counts: Counter[str] = field(default_factory=Counter)
+    _keys: dict[tuple[int, int, int], bytes] = field(default_factory=dict)
+
+    @property
+    def bounds(self) -> Rect:
+        return Rect(0, 0, *level_size(self.width, self.height, self.level))
+
+    @property
+    def step(self) -> float:
+        """Full-size pixels to a pixel of this level."""
+        return float(1 << self.level)
+
+    def frame(self, rect: Rect) -> Frame:
+        return Frame(rect, self.level, self.width, self.height)
+
+    def place(self, tx: int, ty: int) -> bytes:
+        """Which tile of which level of a picture of which size, for keys."""
+        return pack("<5i", self.width, self.height, self.level, tx, ty)
+
+    def key(self, node: Node, tx: int, ty: int) -> bytes:
+        """The key of a tile of a node, each made once per reader; chains of steps are walked, not recursed."""
+        chain: list[Step] = []
+        at = node
+        while isinstance(at, Step) and (id(at), tx, ty) not in self._keys:
+            chain.append(at)
+            at = at.below
+        place = (id(at), tx, ty)
+        if place not in self._keys:
+            self._keys[place] = at.key(self, tx, ty)
+        made = self._keys[place]
+        for step in reversed(chain):
+            made = digest(step.inputs(self, tx, ty), made)
+            self._keys[id(step), tx, ty] = made
+        return made
+
+    def keys_around(self, node: Node, tx: int, ty: int, reach: int) -> bytes:
+        """A digest of the keys of every tile within `reach` pixels of a tile."""
+        area = tile_rect(tx, ty).meet(self.bounds).grown(reach).meet(self.bounds)
+        return digest(*(self.key(node, x, y) for x, y in area.tiles()))
+
+    def tile(self, node: Node, tx: int, ty: int) -> Planes:
+        """A tile of a node, from the cache or computed; never to be written."""
+        key = self.key(node, tx, ty)
+        found = self.cache.get(key)
+        if found is None:
+            found = node.evaluate(self, tile_rect(tx, ty).meet(self.bounds))
+            self.counts["tiles"] += 1
+            self.cache.put(key, found)
+        return found
+
+    def read(self, node: Node, rect: Rect) -> Planes:
+        """(channels, h, w) of a rectangle inside the picture: a new array, the caller's to write."""
+        if not node.kept:
+            return node.evaluate(self, rect)
+        out = np.empty((node.channels, rect.h, rect.w), np.float32)
+        for tx, ty in rect.tiles():
+            part = rect.meet(tile_rect(tx, ty))
+            tile = self.tile(node, tx, ty)
+            inside = tile[:, part.y - ty * TILE : part.bottom - ty * TILE, part.x - tx * TILE : part.right - tx * TILE]
+            out[:, part.y - rect.y : part.bottom - rect.y, part.x - rect.x : part.right - rect.x] = inside
+        return out
+
+    def read_around(self, node: Node, rect: Rect) -> Planes:
+        """As `read`, for a rectangle that may reach beyond the picture, where it is half-sample symmetric."""
+        xs = reflected(rect.x, rect.w, self.bounds.w)
+        ys = reflected(rect.y, rect.h, self.bounds.h)
+        x, y = int(xs.min()), int(ys.min())
+        px = self.read(node, Rect(x, y, int(xs.max()) - x + 1, int(ys.max()) - y + 1))
+        if rect.w == px.shape[2] and rect.h == px.shape[1] and rect.meet(self.bounds) == rect:
+            return px
+        return np.ascontiguousarray(px[:, ys - y][:, :, xs - x])

@@ -1,0 +1,50 @@
+"""Colour range: what is near a colour."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.masks.part import OF, Looked
+from glyptic.params import Colour, Real, Schema, Values
+from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.oklab import oklab
+from glyptic.pixels.shapes import EDGE, smoothstep
+
+
+@kernel
+def _near(px: Planes, r: float, g: float, b: float, tolerance: float, softness: float, out: Plane) -> None:
+    l0, a0, b0 = oklab(r, g, b)
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            l1, a1, b1 = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
+            distance = np.sqrt((l1 - l0) ** 2 + (a1 - a0) ** 2 + (b1 - b0) ** 2)
+            if softness > 0.0:
+                out[i, j] = 1.0 - smoothstep(tolerance, tolerance + softness, distance)
+            else:
+                out[i, j] = 1.0 if distance <= tolerance + EDGE else 0.0
+
+
+class ColourRange(Looked):
+    """1 − smoothstep(tolerance, tolerance + softness, ΔE), ΔE the Euclidean distance in Oklab."""
+
+    name = "colour"
+    title = "Colour range"
+    summary = "What is near a colour."
+    schema = Schema(
+        {
+            "colour": Colour(label="Colour", help="The colour looked for."),
+            "tolerance": Real(label="Tolerance", help="How far in Oklab a colour may lie and still count.",
+                              default=0.1, low=0, high=10, soft_high=0.5, step=0.005),
+            "softness": Real(label="Softness", help="Over how much more distance it fades.", default=0.0,
+                             low=0, high=10, soft_high=0.5, step=0.005),
+            "of": OF,
+        }
+    )  # fmt: skip
+
+    def coverage_of(self, settings: Values, px: Planes) -> Plane:
+        out = np.empty(px.shape[1:], np.float32)
+        _near(px, *settings["colour"], settings["tolerance"], settings["softness"], out)
+        return out
+
+
+COLOUR = ColourRange()

@@ -1,0 +1,35 @@
+"""Oval: an elliptical fall-off."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.masks.part import Drawn
+from glyptic.params import Angle, Point, Schema, Toggle, Values
+from glyptic.params.scalar import share
+from glyptic.pixels.compiled import Plane
+from glyptic.pixels.shapes import Frame, oval
+
+
+class Oval(Drawn):
+    """1 − smoothstep(1 − softness, 1, ρ), ρ the distance from the centre in radii; `inside` false inverts."""
+
+    name = "oval"
+    title = "Oval"
+    summary = "An ellipse with a soft rim."
+    schema = Schema(
+        {
+            "centre": Point(label="Centre", help="The middle of the ellipse."),
+            "radii": Point(label="Radii", positive=True, names="[rx, ry]", help="Half its width and height."),
+            "rotation": Angle(label="Turn", default=0.0, help="Turns the ellipse clockwise."),
+            "softness": share("Softness", "The share of the radius over which it fades.", 0.0),
+            "inside": Toggle(label="Inside", default=True, help="Covers the inside; off covers the outside."),
+        }
+    )
+
+    def coverage(self, settings: Values, frame: Frame) -> Plane:
+        p = oval(frame, settings["centre"], settings["radii"], settings["rotation"], settings["softness"])
+        return p if settings["inside"] else np.float32(1) - p
+
+
+OVAL = Oval()

@@ -1,0 +1,45 @@
+"""Ramp: a linear fall-off."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.masks.part import Drawn
+from glyptic.params import Choice, Point, Schema, Values
+from glyptic.pixels.compiled import Plane, kernel
+from glyptic.pixels.shapes import Frame, along, smoothstep
+
+
+@kernel
+def _fall(u: Plane, smooth: bool) -> None:
+    for i in range(u.shape[0]):
+        for j in range(u.shape[1]):
+            u[i, j] = 1.0 - (smoothstep(0.0, 1.0, u[i, j]) if smooth else u[i, j])
+
+
+def _two_places(values: Values) -> tuple[str, str] | None:
+    return ("to", "must differ from 'from'") if values["from"] == values["to"] else None
+
+
+class Ramp(Drawn):
+    """Full at `from`, none at `to`: 1 − u, or 1 − smoothstep(0, 1, u)."""
+
+    name = "ramp"
+    title = "Ramp"
+    summary = "A straight fall-off drawn across the picture."
+    schema = Schema(
+        {
+            "from": Point(label="Full at", help="Where the part covers fully."),
+            "to": Point(label="None at", help="Where it covers no longer."),
+            "ease": Choice(label="Fall", options=("linear", "smooth"), default="smooth", help="How it falls off."),
+        },
+        checks=(_two_places,),
+    )
+
+    def coverage(self, settings: Values, frame: Frame) -> Plane:
+        u = along(frame, settings["from"], settings["to"])
+        _fall(u, settings["ease"] == "smooth")
+        return np.asarray(u)
+
+
+RAMP = Ramp()

@@ -1,0 +1,37 @@
+"""Tone range: what is as dark or as light as asked."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.document.fields import TONE_WINDOW, in_order
+from glyptic.masks.part import OF, Looked
+from glyptic.params import Schema, Values
+from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.shapes import window
+from glyptic.pixels.srgb import luminance, tone_of
+
+
+@kernel
+def _in_range(px: Planes, low: float, high: float, soft_low: float, soft_high: float, out: Plane) -> None:
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
+            out[i, j] = window(low, high, soft_low, soft_high, t)
+
+
+class Tone(Looked):
+    """smoothstep(low − soft_low, low, t) · (1 − smoothstep(high, high + soft_high, t))."""
+
+    name = "tone"
+    title = "Tone range"
+    summary = "Shadows, midtones, highlights, or any range of tone."
+    schema = Schema({**TONE_WINDOW, "of": OF}, checks=(in_order,))
+
+    def coverage_of(self, settings: Values, px: Planes) -> Plane:
+        out = np.empty(px.shape[1:], np.float32)
+        _in_range(px, settings["low"], settings["high"], settings["soft_low"], settings["soft_high"], out)
+        return out
+
+
+TONE = Tone()

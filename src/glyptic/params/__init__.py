@@ -1,0 +1,28 @@
+"""Declared settings: range, unit, step, default and help stand in one place; everything else reads them.
+
+Forms, validation, the stack file and the documentation are derived from these declarations.
+"""
+
+from glyptic.params.declared import REQUIRED, Param
+from glyptic.params.geometry import Angle, Colour, CurvePoints, Point, Polygon
+from glyptic.params.nested import GradientStops, Group, Schema, Values
+from glyptic.params.scalar import Choice, Real, Reference, Text, Toggle
+
+__all__ = [
+    "REQUIRED",
+    "Angle",
+    "Choice",
+    "Colour",
+    "CurvePoints",
+    "GradientStops",
+    "Group",
+    "Param",
+    "Point",
+    "Polygon",
+    "Real",
+    "Reference",
+    "Schema",
+    "Text",
+    "Toggle",
+    "Values",
+]

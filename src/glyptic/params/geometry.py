@@ -1,0 +1,127 @@
+"""Settings that are points, angles, colours and curves. Lengths are pixels of the base at full size."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+from glyptic.base.errors import Fault
+from glyptic.params.declared import Param, describe, finite_number
+from glyptic.params.scalar import Real
+
+Pair = tuple[float, float]
+
+
+def number_list(raw: object, length: int, names: str, at: str, faults: list[Fault]) -> tuple[float, ...] | None:
+    """`raw` as a tuple of `length` finite numbers, or None with faults."""
+    if not isinstance(raw, list | tuple) or len(raw) != length:
+        faults.append(Fault(at, f"must be {names}, not {describe(raw)}"))
+        return None
+    numbers = [finite_number(item, f"{at}[{i}]", faults) for i, item in enumerate(raw)]
+    if any(n is None for n in numbers):
+        return None
+    return tuple(n for n in numbers if n is not None)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Point(Param):
+    """[x, y] in pixels; any finite numbers. With `positive` both must be above 0 (radii)."""
+
+    positive: bool = False
+    names: str = "[x, y]"
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> Pair | None:
+        numbers = number_list(raw, 2, self.names, at, faults)
+        if numbers is None:
+            return None
+        if self.positive and min(numbers) <= 0:
+            faults.append(Fault(at, "must both be above 0"))
+            return None
+        return numbers[0], numbers[1]
+
+    def plain(self, value: Pair) -> list[float]:
+        return list(value)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Polygon(Param):
+    """[[x, y], ...], three points or more."""
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[Pair, ...] | None:
+        if not isinstance(raw, list | tuple) or len(raw) < 3:
+            faults.append(Fault(at, "must be a list of at least three points [x, y]"))
+            return None
+        corner = Point()
+        points = [corner.parse(item, f"{at}[{i}]", faults) for i, item in enumerate(raw)]
+        return None if None in points else tuple(p for p in points if p is not None)
+
+    def plain(self, value: tuple[Pair, ...]) -> list[list[float]]:
+        return [list(p) for p in value]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Angle(Real):
+    """Degrees, clockwise on screen."""
+
+    unit: str = "°"
+    step: float = 1
+    soft_low: float | None = -180
+    soft_high: float | None = 180
+
+
+@dataclass(frozen=True, kw_only=True)
+class Colour(Param):
+    """[r, g, b], encoded values 0..1 in the plate's working space."""
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[float, ...] | None:
+        numbers = number_list(raw, 3, "[r, g, b]", at, faults)
+        if numbers is None:
+            return None
+        before = len(faults)
+        for i, n in enumerate(numbers):
+            if not 0 <= n <= 1:
+                faults.append(Fault(f"{at}[{i}]", f"must be in 0..1, not {n:g}"))
+        return numbers if len(faults) == before else None
+
+    def plain(self, value: tuple[float, ...]) -> list[float]:
+        return list(value)
+
+
+@dataclass(frozen=True, kw_only=True)
+class CurvePoints(Param):
+    """[[x, y], ...]: 2 to 32 points, x strictly growing, x and y in 0..1. Neutral is the straight line."""
+
+    default: Any = ((0.0, 0.0), (1.0, 1.0))
+    least: int = 2
+    most: int = 32
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[Pair, ...] | None:
+        if not isinstance(raw, list | tuple) or not self.least <= len(raw) <= self.most:
+            found = f"{len(raw)} points" if isinstance(raw, list | tuple) else describe(raw)
+            faults.append(Fault(at, f"must be a list of {self.least} to {self.most} points [x, y], not {found}"))
+            return None
+        before = len(faults)
+        points: list[Pair] = []
+        last_x: float | None = None
+        for i, item in enumerate(raw):
+            pair = number_list(item, 2, "[x, y]", f"{at}[{i}]", faults)
+            if pair is None:
+                last_x = None
+                continue
+            x, y = pair
+            for axis, value in (("x", x), ("y", y)):
+                if not 0 <= value <= 1:
+                    faults.append(Fault(f"{at}[{i}]", f"{axis} must be in 0..1, not {value:g}"))
+            if last_x is not None and x <= last_x:
+                faults.append(Fault(f"{at}[{i}]", "x must grow"))
+            last_x = x
+            points.append((x, y))
+        return tuple(points) if len(faults) == before else None
+
+    def plain(self, value: tuple[Pair, ...]) -> list[list[float]]:
+        return [list(p) for p in value]
+
+
+def is_identity(points: tuple[Pair, ...]) -> bool:
+    """Whether a curve is the straight line from (0, 0) to (1, 1)."""
+    return points[0][0] == 0 and points[-1][0] == 1 and all(x == y for x, y in points)

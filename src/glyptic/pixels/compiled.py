@@ -1,0 +1,47 @@
+"""How kernels are compiled: `kernel` for loops over pixels, `formula` for the scalar functions inside them.
+
+Kernels release the interpreter's lock, and what was compiled is kept on disk in a folder named by a digest of
+every source file of the package: an edited kernel, also one in another file, is never served stale.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from hashlib import blake2b
+from pathlib import Path
+from typing import Any, TypeVar
+
+import numba
+import platformdirs
+from numpy import float32
+from numpy.typing import NDArray
+
+Plane = NDArray[float32]
+"""(height, width) float32."""
+Planes = NDArray[float32]
+"""(channels, height, width) float32."""
+
+F = TypeVar("F", bound=Callable[..., Any])
+
+
+def source_digest() -> str:
+    """A digest of the package's Python sources, in the order of their names."""
+    package = Path(__file__).parents[1]
+    h = blake2b(digest_size=8)
+    for path in sorted(package.rglob("*.py")):
+        h.update(path.relative_to(package).as_posix().encode())
+        h.update(path.read_bytes())
+    return h.hexdigest()
+
+
+numba.config.CACHE_DIR = str(platformdirs.user_cache_path("glyptic") / "kernels" / source_digest())
+
+
+def kernel(function: F) -> F:
+    """Compile a loop over pixels: no interpreter lock, kept on disk, no reordering of sums."""
+    return numba.njit(nogil=True, cache=True, fastmath=False, error_model="numpy")(function)  # type: ignore[no-any-return]
+
+
+def formula(function: F) -> F:
+    """Compile a scalar function that kernels call."""
+    return numba.njit(nogil=True, cache=True, inline="never", error_model="numpy")(function)  # type: ignore[no-any-return]

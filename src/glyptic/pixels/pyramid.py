@@ -1,0 +1,93 @@
+"""Pictures at every level: 16-bit planes, each level the mean of level 0, rounded once."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from threading import Lock
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.base.rectangles import Rect, level_size
+from glyptic.pixels.compiled import Planes, kernel
+
+Codes = NDArray[np.uint16]
+"""(channels, height, width) of codes 0..65535."""
+
+
+@kernel
+def _box_means(codes: Codes, k: int, out: Codes) -> None:
+    h, w = codes.shape[1], codes.shape[2]
+    for c in range(out.shape[0]):
+        for i in range(out.shape[1]):
+            bottom = min(h, (i + 1) * k)
+            for j in range(out.shape[2]):
+                right = min(w, (j + 1) * k)
+                total = np.uint64(0)
+                for y in range(i * k, bottom):
+                    for x in range(j * k, right):
+                        total += np.uint64(codes[c, y, x])
+                count = np.uint64((bottom - i * k) * (right - j * k))
+                out[c, i, j] = (total * np.uint64(2) + count) // (count * np.uint64(2))
+
+
+def reduced(codes: Codes, level: int) -> Codes:
+    """Level N of a picture: the mean of the pixels that exist in each block of 2^N, rounded half up once."""
+    w, h = level_size(codes.shape[2], codes.shape[1], level)
+    out = np.empty((codes.shape[0], h, w), np.uint16)
+    _box_means(codes, 1 << level, out)
+    return out
+
+
+@dataclass(frozen=True)
+class Pyramid:
+    """A picture of 1 or 3 channels at any level; levels are made when first asked for, or given ready-made."""
+
+    full: Codes
+    ready: dict[int, Codes] = field(default_factory=dict)
+    _lock: Lock = field(default_factory=Lock, repr=False, compare=False)
+
+    @property
+    def width(self) -> int:
+        return int(self.full.shape[2])
+
+    @property
+    def height(self) -> int:
+        return int(self.full.shape[1])
+
+    def codes(self, level: int) -> Codes:
+        """(channels, ceil(H/2^N), ceil(W/2^N)) codes of a level."""
+        if level == 0:
+            return self.full
+        with self._lock:
+            if level not in self.ready:
+                self.ready[level] = reduced(self.full, level)
+            return self.ready[level]
+
+    def read(self, rect: Rect, level: int) -> Planes:
+        """The values 0..1 of a rectangle that lies in the level."""
+        codes = self.codes(level)[:, rect.y : rect.bottom, rect.x : rect.right]
+        return np.divide(codes, np.float32(65535), dtype=np.float32)
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A decoded picture: three channels in the working space, its alpha (or None), and its content key."""
+
+    colour: Pyramid
+    key: bytes
+    alpha: Pyramid | None = None
+
+    @property
+    def width(self) -> int:
+        return self.colour.width
+
+    @property
+    def height(self) -> int:
+        return self.colour.height
+
+    @property
+    def is_grey(self) -> bool:
+        """Whether all channels are one and the same plane."""
+        full = self.colour.full
+        return bool(np.array_equal(full[0], full[1]) and np.array_equal(full[0], full[2]))

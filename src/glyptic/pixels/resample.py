@@ -1,0 +1,171 @@
+"""A placed picture: scaled and turned about its centre, sampled for the pixels of a frame.
+
+Enlarging and turning sample the picture with the cubic kernel a = −0.5 (R. Keys 1981); reducing averages it over
+the area of each pixel, exactly. Both work on premultiplied values; outside the picture is transparent.
+"""
+
+from __future__ import annotations
+
+from math import floor, log2
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.pyramid import Picture
+from glyptic.pixels.shapes import Frame
+
+CORNERS = 16
+"""Room for the corners of a square clipped by a square (8 at most)."""
+
+
+@formula
+def _cubic(t: float) -> float:
+    t = abs(t)
+    if t <= 1.0:
+        return (1.5 * t - 2.5) * t * t + 1.0
+    if t < 2.0:
+        return ((-0.5 * t + 2.5) * t - 4.0) * t + 2.0
+    return 0.0
+
+
+@kernel
+def _sample(
+    codes: NDArray[np.uint16], alpha: NDArray[np.uint16], has_alpha: bool,
+    x0: float, y0: float, xx: float, xy: float, yx: float, yy: float, out: Planes, cover: Plane,
+) -> None:  # fmt: skip
+    """Source place (u, v) of pixel (j, i) is (x0 + xx j + xy i, y0 + yx j + yy i), in source pixels."""
+    h, w = codes.shape[1], codes.shape[2]
+    for i in range(out.shape[1]):
+        for j in range(out.shape[2]):
+            u = x0 + xx * j + xy * i - 0.5
+            v = y0 + yx * j + yy * i - 0.5
+            left, top = int(np.floor(u)) - 1, int(np.floor(v)) - 1
+            total, r, g, b = 0.0, 0.0, 0.0, 0.0
+            for y in range(max(top, 0), min(top + 4, h)):
+                wy = _cubic(v - y)
+                for x in range(max(left, 0), min(left + 4, w)):
+                    weight = wy * _cubic(u - x)
+                    if has_alpha:
+                        weight *= alpha[0, y, x] / 65535.0
+                    total += weight
+                    r += weight * codes[0, y, x]
+                    g += weight * codes[1, y, x]
+                    b += weight * codes[2, y, x]
+            _store(out, cover, i, j, total, r, g, b)
+
+
+@formula
+def _store(out: Planes, cover: Plane, i: int, j: int, total: float, r: float, g: float, b: float) -> None:
+    """Write premultiplied sums as colour and coverage."""
+    if total > 1e-9:
+        out[0, i, j] = r / (total * 65535.0)
+        out[1, i, j] = g / (total * 65535.0)
+        out[2, i, j] = b / (total * 65535.0)
+        cover[i, j] = min(total, 1.0)
+    else:
+        out[0, i, j] = 0.0
+        out[1, i, j] = 0.0
+        out[2, i, j] = 0.0
+        cover[i, j] = 0.0
+
+
+@formula
+def _clip(
+    xs: NDArray[np.float64], ys: NDArray[np.float64], n: int, horizontal: bool, limit: float, sign: float,
+    out_x: NDArray[np.float64], out_y: NDArray[np.float64],
+) -> int:  # fmt: skip
+    """Keep what lies on one side of an axis-parallel line (Sutherland and Hodgman 1974)."""
+    m = 0
+    for a in range(n):
+        b = (a + 1) % n
+        da = sign * ((xs[a] if horizontal else ys[a]) - limit)
+        db = sign * ((xs[b] if horizontal else ys[b]) - limit)
+        if da <= 0:
+            out_x[m] = xs[a]
+            out_y[m] = ys[a]
+            m += 1
+        if da * db < 0:
+            t = da / (da - db)
+            out_x[m] = xs[a] + t * (xs[b] - xs[a])
+            out_y[m] = ys[a] + t * (ys[b] - ys[a])
+            m += 1
+    return m
+
+
+@formula
+def _overlap(
+    cx: NDArray[np.float64], cy: NDArray[np.float64], x: int, y: int,
+    ax: NDArray[np.float64], ay: NDArray[np.float64], bx: NDArray[np.float64], by: NDArray[np.float64],
+) -> float:  # fmt: skip
+    """Area common to the quadrilateral cx, cy and the pixel x..x+1, y..y+1."""
+    for a in range(4):
+        ax[a] = cx[a]
+        ay[a] = cy[a]
+    n = _clip(ax, ay, 4, True, x + 1.0, 1.0, bx, by)
+    n = _clip(bx, by, n, True, float(x), -1.0, ax, ay)
+    n = _clip(ax, ay, n, False, y + 1.0, 1.0, bx, by)
+    n = _clip(bx, by, n, False, float(y), -1.0, ax, ay)
+    area = 0.0
+    for a in range(n):
+        b = (a + 1) % n
+        area += ax[a] * ay[b] - ax[b] * ay[a]
+    return abs(area) * 0.5
+
+
+@kernel
+def _average(
+    codes: NDArray[np.uint16], alpha: NDArray[np.uint16], has_alpha: bool,
+    x0: float, y0: float, xx: float, xy: float, yx: float, yy: float, out: Planes, cover: Plane,
+) -> None:  # fmt: skip
+    h, w = codes.shape[1], codes.shape[2]
+    cx, cy = np.empty(4), np.empty(4)
+    ax, ay = np.empty(CORNERS), np.empty(CORNERS)
+    bx, by = np.empty(CORNERS), np.empty(CORNERS)
+    pixel_area = abs(xx * yy - xy * yx)
+    for i in range(out.shape[1]):
+        for j in range(out.shape[2]):
+            for corner in range(4):
+                dj = 0.5 if corner in (1, 2) else -0.5
+                di = 0.5 if corner >= 2 else -0.5
+                cx[corner] = x0 + xx * (j + dj) + xy * (i + di)
+                cy[corner] = y0 + yx * (j + dj) + yy * (i + di)
+            total, r, g, b = 0.0, 0.0, 0.0, 0.0
+            for y in range(max(int(np.floor(cy.min())), 0), min(int(np.ceil(cy.max())), h)):
+                for x in range(max(int(np.floor(cx.min())), 0), min(int(np.ceil(cx.max())), w)):
+                    weight = _overlap(cx, cy, x, y, ax, ay, bx, by) / pixel_area
+                    if has_alpha:
+                        weight *= alpha[0, y, x] / 65535.0
+                    total += weight
+                    r += weight * codes[0, y, x]
+                    g += weight * codes[1, y, x]
+                    b += weight * codes[2, y, x]
+            _store(out, cover, i, j, total, r, g, b)
+
+
+def place(
+    picture: Picture, frame: Frame, centre: tuple[float, float], scale: float, rotation: float
+) -> tuple[Planes, Plane]:
+    """Colour (3, h, w) and coverage (h, w) of a picture placed over a frame.
+
+    centre: where the picture's centre lies, in full-size pixels of the base; rotation in degrees clockwise.
+    At level N the picture is read from its own level where it would be reduced by a power of two or more.
+    """
+    at_level = scale / frame.step
+    level = min(frame.level, max(0, floor(-log2(at_level)))) if at_level < 1 else 0
+    codes = picture.colour.codes(level)
+    has_alpha = picture.alpha is not None
+    alpha = picture.alpha.codes(level) if picture.alpha is not None else codes
+    block = float(1 << level)
+    per_pixel = frame.step / (scale * block)
+    turn = np.deg2rad(rotation)
+    cos, sin = float(np.cos(turn)) * per_pixel, float(np.sin(turn)) * per_pixel
+    dx = frame.rect.x + 0.5 - centre[0] / frame.step
+    dy = frame.rect.y + 0.5 - centre[1] / frame.step
+    x0 = picture.width / (2 * block) + dx * cos + dy * sin
+    y0 = picture.height / (2 * block) - dx * sin + dy * cos
+    out = np.empty((3, *frame.shape), np.float32)
+    cover = np.empty(frame.shape, np.float32)
+    draw = _average if per_pixel > 1 + 1e-9 else _sample
+    draw(codes, alpha, has_alpha, x0, y0, cos, sin, -sin, cos, out, cover)
+    return out, cover
