@@ -1,7 +1,7 @@
 """How kernels are compiled: `kernel` for loops over pixels, `formula` for the scalar functions inside them.
 
 Kernels release the interpreter's lock, and what was compiled is kept on disk in a folder named by a digest of
-every source file of the package: an edited kernel, also one in another file, is never served stale.
+the sources: an edited kernel, also one in another file, is never served stale.
 """
 
 from __future__ import annotations
@@ -24,11 +24,14 @@ Planes = NDArray[float32]
 F = TypeVar("F", bound=Callable[..., Any])
 
 
+ROOMS_WITH_KERNELS = ("pixels", "blend", "adjust", "brush", "masks", "analysis")
+
+
 def source_digest() -> str:
-    """A digest of the package's Python sources, in the order of their names."""
+    """A digest of the sources of every room that holds kernels, in the order of their names."""
     package = Path(__file__).parents[1]
     h = blake2b(digest_size=8)
-    for path in sorted(package.rglob("*.py")):
+    for path in sorted(path for room in ROOMS_WITH_KERNELS for path in (package / room).rglob("*.py")):
         h.update(path.relative_to(package).as_posix().encode())
         h.update(path.read_bytes())
     return h.hexdigest()

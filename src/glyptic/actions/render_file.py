@@ -1,0 +1,102 @@
+"""Render a stack file, with nothing but the file and the pictures beside it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+from glyptic.base.digests import digest
+from glyptic.base.errors import DocumentError, Fault, PictureError
+from glyptic.base.rectangles import Rect
+from glyptic.document.codec import read_stack
+from glyptic.document.values import Layer, Stack
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan, until
+from glyptic.engine.render import Rendered, render
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.formats import DEFAULT_LIMIT, Decoded, read_picture
+from glyptic.masks import PARTS
+from glyptic.masks.part import Pictured
+from glyptic.pixels.pyramid import Picture, Pyramid
+
+
+def picture_of(decoded: Decoded, key: bytes) -> Picture:
+    """A decoded file as a picture with levels."""
+    alpha = Pyramid(decoded.alpha) if decoded.alpha is not None else None
+    return Picture(Pyramid(decoded.codes), key, alpha)
+
+
+def sources_in(layers: tuple[Layer, ...], at: str = "layers") -> Iterator[tuple[str, str, bool]]:
+    """(field, source, whether it must be a grey picture of the base's size) of everything a stack refers to."""
+    for i, layer in enumerate(layers):
+        where = f"{at}[{i}]"
+        if layer.kind == "picture":
+            yield f"{where}.source", layer.source, False
+        for j, part in enumerate(layer.mask.parts if layer.mask else ()):
+            if isinstance(PARTS[part.kind], Pictured):
+                yield f"{where}.mask.parts[{j}].source", part.settings["source"], True
+        yield from sources_in(layer.layers, f"{where}.layers")
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A stack file with its pictures."""
+
+    stack: Stack
+    pictures: dict[str, Picture]
+    base: Decoded
+
+
+def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
+    """Read a stack file and every picture it names; raises DocumentError with every fault."""
+    try:
+        text = path.read_bytes()
+    except OSError as error:
+        raise DocumentError([Fault("", f"{path} cannot be read: {error.strerror}")]) from error
+    stack = read_stack(text, VOCABULARY)
+    folder = path.parent.resolve()
+    decoded: dict[str, Decoded] = {}
+    pictures: dict[str, Picture] = {}
+    faults: list[Fault] = []
+    for field, source, as_mask in sources_in(stack.layers):
+        if source not in decoded:
+            try:
+                data = _read_below(folder, source)
+                decoded[source] = read_picture(data, limit)
+                pictures[source] = picture_of(decoded[source], digest(data))
+            except PictureError as error:
+                faults.append(Fault(field, f"{source}: {error}"))
+                continue
+        wrong = _unfit_as_mask(decoded[source], decoded.get(stack.base.source)) if as_mask else None
+        if wrong:
+            faults.append(Fault(field, f"{source}: {wrong}"))
+    if faults:
+        raise DocumentError(faults)
+    return Opened(stack, pictures, decoded[stack.base.source])
+
+
+def _unfit_as_mask(picture: Decoded, base: Decoded | None) -> str | None:
+    if base is not None and (picture.width, picture.height) != (base.width, base.height):
+        return f"must measure {base.width} × {base.height} as the base does, not {picture.width} × {picture.height}"
+    grey = (picture.codes[0] == picture.codes[1]).all() and (picture.codes[0] == picture.codes[2]).all()
+    return None if grey else "must be a grey picture"
+
+
+def _read_below(folder: Path, source: str) -> bytes:
+    path = (folder / source).resolve()
+    if not path.is_relative_to(folder):
+        raise PictureError("lies outside the stack file's folder.")
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        raise PictureError(f"cannot be read ({error.strerror}).") from error
+
+
+def render_stack_file(
+    opened: Opened, level: int = 0, region: Rect | None = None, depth: int = 8, last: str | None = None
+) -> Rendered:
+    """Render an opened stack; `last` is the id of the layer to stop at, inclusive."""
+    stack = until(opened.stack, last) if last is not None else opened.stack
+    plan = make_plan(stack, opened.pictures.__getitem__)
+    return render(plan, TileCache(), level, region, depth)

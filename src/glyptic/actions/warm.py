@@ -1,0 +1,61 @@
+"""Compile every kernel by rendering a small stack that uses all of them."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.document.codec import parse_stack
+from glyptic.document.values import FORMAT, VERSION
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan
+from glyptic.engine.render import render
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.pixels.pyramid import Picture, Pyramid
+from glyptic.pixels.srgb import tone
+
+SIDE = 64
+
+
+def warm() -> None:
+    """Load every kernel from disk, or compile it."""
+    ramp = np.linspace(0, 65535, 3 * SIDE * SIDE).astype(np.uint16).reshape(3, SIDE, SIDE)
+    picture = Picture(Pyramid(ramp), b"warm", Pyramid(ramp[:1]))
+    stack = parse_stack(_everything(), VOCABULARY)
+    plan = make_plan(stack, lambda source: picture)
+    for level, depth in ((0, 8), (1, 16)):
+        render(plan, TileCache(), level, depth=depth)
+    tone(np.zeros((3, 2, 2), np.float32))
+
+
+def _everything() -> dict[str, object]:
+    stroke = {"size": 40, "hardness": 0.9, "opacity": 1, "flow": 1, "points": [[5, 5], [40, 40]]}
+    parts = [
+        {"kind": "ramp", "from": [0, 0], "to": [9, 9]},
+        {"kind": "oval", "centre": [9, 9], "radii": [9, 9]},
+        {"kind": "outline", "points": [[0, 0], [9, 0], [9, 9]]},
+        {"kind": "tone", "high": 0.5, "feather": 1},
+        {"kind": "colour", "colour": [0.5, 0.5, 0.5]},
+        {"kind": "raster", "source": "picture.png"},
+        {"kind": "paint", "strokes": [{**stroke, "to": 1}]},
+    ]
+    curve = [[0, 0], [0.4, 0.5], [1, 1]]
+    stops = [{"at": 0, "colour": [0, 0, 0]}, {"at": 1, "colour": [1, 1, 1]}]
+    line = {"from": [0, 0], "to": [9, 9], "stops": stops}
+    grey = {"hold_colour": True, "reach": {"low": 0.1}}
+    layers: list[dict[str, object]] = [
+        {"kind": "curves", "settings": {"points": {"rgb": curve, "tone": curve}}, "mask": {"parts": parts}},
+        {"kind": "levels", "settings": {"rgb": {"gamma": 1.1}}},
+        {"kind": "exposure", "settings": {"stops": 1}},
+        {"kind": "vignette", "settings": {"stops": 1, "centre": [9, 9], "radii": [9, 9]}},
+        {"kind": "blur", "settings": {"sigma": 4}},
+        {"kind": "blur", "settings": {"sigma": 40}},
+        {"kind": "picture", "source": "picture.png", "place": {"x": 9, "y": 9, "scale": 2}},
+        {"kind": "picture", "source": "picture.png", "place": {"x": 9, "y": 9, "scale": 0.6}},
+        {"kind": "gradient", "settings": line},
+        {"kind": "gradient", "settings": {**line, "shape": "radial"}},
+        {"kind": "grey", "settings": grey, "strokes": [{**stroke, "to": 1}, {**stroke, "even": 3}]},
+        {"kind": "fill", "settings": {"colour": [0, 0, 0]}, "blend": "multiply"},
+        {"kind": "fill", "settings": {"colour": [0, 0, 0]}, "blend": "color"},
+    ]
+    base = {"kind": "picture", "source": "picture.png"}
+    return {"format": FORMAT, "version": VERSION, "layers": [base, *layers]}

@@ -1,0 +1,77 @@
+"""`glyptic render`: a stack file to a picture file."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import Any
+
+from glyptic.base.errors import DocumentError, ExportError, Fault
+from glyptic.base.rectangles import Rect
+
+DEEPEST_LEVEL = 20
+
+
+def declare(commands: Any) -> None:
+    parser = commands.add_parser("render", help="render a stack file to PNG, TIFF or JPEG")
+    parser.add_argument("stack", type=Path, metavar="STACK.json")
+    parser.add_argument("out", type=Path, metavar="OUT.png|.tif|.jpg")
+    parser.add_argument("--region", metavar="X,Y,W,H", help="full-size pixels; clipped to the picture")
+    parser.add_argument("--level", default="0", metavar="N", help="render at 1/2^N of the size")
+    parser.add_argument("--depth", default="8", metavar="8|16", help="bits a channel")
+    parser.add_argument("--quality", default="92", metavar="Q", help="JPEG quality, 1 to 100")
+    parser.add_argument("--until", metavar="LAYER_ID", help="stop after this layer")
+    parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
+    parser.set_defaults(run=run)
+
+
+def _whole(text: str, name: str, low: int, high: int, faults: list[Fault]) -> int:
+    try:
+        number = int(text)
+    except ValueError:
+        number = low - 1
+    if not low <= number <= high:
+        faults.append(Fault(name, f"must be a whole number in {low}..{high}, not {text!r}"))
+        return low
+    return number
+
+
+def _region(text: str | None, faults: list[Fault]) -> Rect | None:
+    if text is None:
+        return None
+    try:
+        x, y, w, h = (int(part) for part in text.split(","))
+    except ValueError:
+        faults.append(Fault("region", f"must be X,Y,W,H in whole pixels, not {text!r}"))
+        return None
+    if w <= 0 or h <= 0:
+        faults.append(Fault("region", "holds no pixel of the picture"))
+        return None
+    return Rect(x, y, w, h)
+
+
+def run(options: argparse.Namespace) -> None:
+    """Check every option, render, write."""
+    from glyptic.actions.render_file import open_stack_file, render_stack_file
+    from glyptic.formats.writing import Output, write_picture
+
+    faults: list[Fault] = []
+    level = _whole(options.level, "level", 0, DEEPEST_LEVEL, faults)
+    depth = _whole(options.depth, "depth", 8, 16, faults)
+    quality = _whole(options.quality, "quality", 1, 100, faults)
+    limit = _whole(options.limit, "limit", 1, 100_000, faults)
+    region = _region(options.region, faults)
+    try:
+        output = Output.for_path(options.out, depth, quality)
+    except ExportError as error:
+        faults.append(Fault("output", str(error)))
+    if not options.out.resolve().parent.is_dir():
+        faults.append(Fault("output", f"the folder {options.out.parent} does not exist"))
+    try:
+        opened = open_stack_file(options.stack, limit * 1_000_000)
+    except DocumentError as error:
+        raise DocumentError([*error.faults, *faults]) from error
+    if faults:
+        raise DocumentError(faults)
+    rendered = render_stack_file(opened, level, region, depth, options.until)
+    write_picture(options.out, rendered.colour, rendered.alpha, output, opened.base.metadata)

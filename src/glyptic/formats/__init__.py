@@ -1,0 +1,7 @@
+"""Picture files: one module per format, and colour profiles."""
+
+from glyptic.formats.decoded import Decoded, Metadata
+from glyptic.formats.reading import DEFAULT_LIMIT, read_picture
+from glyptic.formats.writing import FORMATS, Output, write_picture
+
+__all__ = ["DEFAULT_LIMIT", "FORMATS", "Decoded", "Metadata", "Output", "read_picture", "write_picture"]

@@ -1,0 +1,72 @@
+"""The camera's metadata: which of it is kept, and how it is written again."""
+
+from __future__ import annotations
+
+from io import BytesIO
+
+from PIL import Image
+from PIL.TiffImagePlugin import ImageFileDirectory_v2
+
+ORIENTATION = 0x0112
+EXIF_IFD = 0x8769
+GPS_IFD = 0x8825
+KEPT = (0x010E, 0x010F, 0x0110, 0x0131, 0x0132, 0x013B, 0x8298)
+"""Description, make, model, software, date, artist, copyright of the first directory."""
+TEXT_TYPE = 2
+
+
+def orientation_of(exif: Image.Exif) -> int:
+    """1..8; anything else counts as 1."""
+    value = exif.get(ORIENTATION, 1)
+    return value if isinstance(value, int) and 1 <= value <= 8 else 1
+
+
+def kept_block(exif: Image.Exif) -> bytes:
+    """The part of the metadata that is kept, as a TIFF-structured block without thumbnail; empty if there is none."""
+    kept = Image.Exif()
+    for tag in KEPT:
+        if tag in exif:
+            kept[tag] = exif[tag]
+    for ifd in (EXIF_IFD, GPS_IFD):
+        inner = exif.get_ifd(ifd)
+        if inner:
+            kept.get_ifd(ifd).update({k: v for k, v in inner.items() if k != 0xA005})
+    if not len(kept) and not kept.get_ifd(EXIF_IFD) and not kept.get_ifd(GPS_IFD):
+        return b""
+    try:
+        return kept.tobytes().removeprefix(b"Exif\x00\x00")
+    except (ValueError, TypeError, OverflowError, KeyError, AttributeError):
+        return b""
+
+
+def load(block: bytes) -> Image.Exif:
+    exif = Image.Exif()
+    if block:
+        exif.load(b"Exif\x00\x00" + block)
+    return exif
+
+
+def first_directory_texts(block: bytes) -> list[tuple[int, str]]:
+    """(tag, text) of the first directory."""
+    return [(tag, value) for tag, value in load(block).items() if tag in KEPT and isinstance(value, str)]
+
+
+def directory_bytes(block: bytes, ifd: int, offset: int) -> bytes:
+    """One inner directory laid out for a place in a little-endian file; empty if there is none."""
+    inner = load(block).get_ifd(ifd)
+    if not inner:
+        return b""
+    directory = ImageFileDirectory_v2(b"II\x2a\x00\x08\x00\x00\x00")
+    for tag, value in inner.items():
+        directory[tag] = value
+    return bytes(directory.tobytes(offset))
+
+
+def read_block(data: bytes) -> tuple[bytes, int]:
+    """The kept block and the orientation of a TIFF-structured stream (a TIFF file, or an EXIF block)."""
+    exif = Image.Exif()
+    try:
+        exif.load_from_fp(BytesIO(data))
+        return kept_block(exif), orientation_of(exif)
+    except (OSError, SyntaxError, ValueError, TypeError, KeyError, AttributeError):
+        return b"", 1

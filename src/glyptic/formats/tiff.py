@@ -1,0 +1,113 @@
+"""TIFF, 8 and 16 bits (TIFF 6.0), read and written with tifffile."""
+
+from __future__ import annotations
+
+import struct
+from io import BytesIO
+from typing import Any
+
+import numpy as np
+import tifffile
+from numpy.typing import NDArray
+
+from glyptic.base.errors import PictureError
+from glyptic.formats.decoded import Metadata, Raw
+from glyptic.formats.exif import EXIF_IFD, GPS_IFD, TEXT_TYPE, directory_bytes, first_directory_texts, read_block
+from glyptic.formats.pillow import DAMAGED
+from glyptic.formats.profiles import srgb_profile
+
+SIGNATURES = (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+")
+PROFILE_TAG = 34675
+GREY_MODES = ("MINISBLACK", "MINISWHITE")
+ASSOCIATED_ALPHA = 1
+LONG_TYPE = 4
+STAND_IN = {EXIF_IFD: EXIF_IFD - 1, GPS_IFD: GPS_IFD - 1}
+"""tifffile writes no inner directories: unused tags next to theirs are written, then given their number."""
+
+
+def _first_page(data: bytes) -> Any:
+    try:
+        return tifffile.TiffFile(BytesIO(data)).pages[0]
+    except Exception as error:
+        raise PictureError(DAMAGED) from error
+
+
+def size(data: bytes) -> tuple[int, int]:
+    page = _first_page(data)
+    return int(page.imagewidth), int(page.imagelength)
+
+
+def read(data: bytes) -> Raw:
+    page = _first_page(data)
+    photometric = getattr(page.photometric, "name", str(page.photometric))
+    if page.dtype is None or page.dtype.name not in ("uint8", "uint16"):
+        raise PictureError(
+            f"This TIFF holds {page.dtype or 'unknown'} samples; Glyptic reads 8 and 16 bits. "
+            "Nothing was changed; save it with 8 or 16 bits a channel."
+        )
+    if photometric not in ("RGB", *GREY_MODES):
+        raise PictureError(
+            f"This TIFF stores its colours as {photometric.lower()}; Glyptic reads RGB and grey. "
+            "Nothing was changed; save it as RGB."
+        )
+    try:
+        samples = np.asarray(page.asarray())
+    except Exception as error:
+        raise PictureError(DAMAGED) from error
+    samples = _interleaved(samples, page)
+    if photometric == "MINISWHITE":
+        samples = np.iinfo(samples.dtype).max - samples
+    profile = page.tags[PROFILE_TAG].value if PROFILE_TAG in page.tags else b""
+    exif, orientation = read_block(data)
+    return Raw(samples, bytes(profile), exif, orientation)
+
+
+def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
+    """(h, w) or (h, w, channels) with alpha not multiplied in; further channels are left out."""
+    samples = samples.reshape([n for n in samples.shape if n != 1] or [1])
+    if samples.ndim == 3 and page.planarconfig == 2:
+        samples = np.moveaxis(samples, 0, 2)
+    height, width = int(page.imagelength), int(page.imagewidth)
+    samples = samples.reshape(height, width, -1)
+    colours = 1 if page.photometric.name in GREY_MODES else 3
+    extra = tuple(page.extrasamples or ())
+    has_alpha = bool(extra) and int(extra[0]) in (1, 2)
+    if not has_alpha:
+        return samples[:, :, :colours]
+    if int(extra[0]) != ASSOCIATED_ALPHA:
+        return samples[:, :, : colours + 1]
+    top = np.iinfo(samples.dtype).max
+    alpha = samples[:, :, colours : colours + 1].astype(np.float64)
+    plain = np.divide(samples[:, :, :colours] * float(top), alpha, out=np.zeros_like(alpha * np.ones(colours)), where=alpha > 0)
+    rounded = np.floor(np.clip(plain, 0, top) + 0.5).astype(samples.dtype)
+    return np.concatenate([rounded, samples[:, :, colours : colours + 1]], axis=2)
+
+
+def encode(samples: NDArray[np.unsignedinteger], quality: int, metadata: Metadata) -> bytes:
+    """The file's bytes; samples (h, w, 3 or 4) of 8 or 16 bits, deflated."""
+    inner = [ifd for ifd in (EXIF_IFD, GPS_IFD) if directory_bytes(metadata.exif, ifd, 0)]
+    extratags = [(tag, TEXT_TYPE, 0, text, True) for tag, text in first_directory_texts(metadata.exif)]
+    extratags += [(STAND_IN[ifd], LONG_TYPE, 1, 0, True) for ifd in inner]
+    buffer = BytesIO()
+    tifffile.imwrite(
+        buffer, samples, photometric="rgb", compression="zlib", predictor=True, iccprofile=srgb_profile(),
+        extrasamples=["unassalpha"] if samples.shape[2] == 4 else None, extratags=extratags, metadata=None,
+        software=False, rowsperstrip=64, byteorder="<",
+    )  # fmt: skip
+    for ifd in inner:
+        _append_directory(buffer, ifd, metadata.exif)
+    return buffer.getvalue()
+
+
+def _append_directory(buffer: BytesIO, ifd: int, exif: bytes) -> None:
+    """Put an inner directory at the end of the file and turn its stand-in tag into a pointer to it."""
+    offset = buffer.seek(0, 2)
+    buffer.write(b"\x00" * (offset % 2))
+    offset += offset % 2
+    buffer.write(directory_bytes(exif, ifd, offset))
+    buffer.seek(0)
+    tag = tifffile.TiffFile(buffer).pages[0].tags[STAND_IN[ifd]]
+    buffer.seek(tag.offset)
+    buffer.write(struct.pack("<H", ifd))
+    buffer.seek(tag.valueoffset)
+    buffer.write(struct.pack("<I", offset))

@@ -1,0 +1,125 @@
+"""Random stacks of plain data, everything the contract calls exact."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.document.values import BLEND_MODES
+
+WIDTH, HEIGHT = 150, 110
+
+
+class StackMaker:
+    """Makes random stacks from a seed; `smooth` leaves out what has hard steps."""
+
+    def __init__(self, seed: int) -> None:
+        self.rng = np.random.default_rng(seed)
+
+    def number(self, low, high):
+        return round(float(self.rng.uniform(low, high)), 4)
+
+    def chance(self, p=0.5):
+        return bool(self.rng.random() < p)
+
+    def pick(self, options):
+        return options[int(self.rng.integers(len(options)))]
+
+    def point(self):
+        return [self.number(-20, WIDTH + 20), self.number(-20, HEIGHT + 20)]
+
+    def colour(self):
+        return [self.number(0, 1) for _ in range(3)]
+
+    def curve(self):
+        n = int(self.rng.integers(2, 6))
+        xs = np.sort(self.rng.choice(np.linspace(0, 1, 21), n, replace=False))
+        return [[round(float(x), 4), self.number(0, 1)] for x in xs]
+
+    def window(self):
+        low = self.number(0, 0.6)
+        return {"low": low, "high": self.number(low, 1), "soft_low": self.number(0.02, 0.4), "soft_high": self.number(0.02, 0.4)}
+
+    def oval(self):
+        return {
+            "centre": self.point(), "radii": [self.number(10, 90), self.number(10, 90)],
+            "rotation": self.number(-180, 180), "softness": self.number(0.05, 1),
+        }  # fmt: skip
+
+    def ends(self):
+        return {
+            "black": self.number(0, 0.3), "white": self.number(0.5, 1), "gamma": self.number(0.5, 2),
+            "out_black": self.number(0, 0.3), "out_white": self.number(0.6, 1),
+        }  # fmt: skip
+
+    def stroke(self, even=False):
+        stroke = {
+            "size": self.number(2, 80), "hardness": self.pick([0, 1, self.number(0, 1)]), "opacity": self.number(0.1, 1),
+            "flow": self.number(0.1, 1), "spacing": self.number(0.05, 0.5),
+            "points": [[*self.point(), self.number(0.2, 1)] for _ in range(int(self.rng.integers(1, 5)))],
+            "pressure": {name: self.chance() for name in ("size", "opacity", "flow")},
+        }  # fmt: skip
+        return {**stroke, "even": self.number(1, 6)} if even else {**stroke, "to": self.pick([0, 0.5, 1, self.number(0, 1)])}
+
+    def part(self):
+        kind = self.pick(["paint", "ramp", "oval", "outline", "tone", "colour"])
+        if kind == "paint":
+            return {"kind": kind, "strokes": [self.stroke() for _ in range(int(self.rng.integers(0, 4)))]}
+        body = {
+            "ramp": lambda: {"from": self.point(), "to": self.point(), "ease": self.pick(["linear", "smooth"])},
+            "oval": lambda: {**self.oval(), "inside": self.chance()},
+            "outline": lambda: {"points": [self.point() for _ in range(int(self.rng.integers(3, 7)))]},
+            "tone": lambda: {**self.window(), "of": self.pick(["below", "base"])},
+            "colour": lambda: {"colour": self.colour(), "tolerance": self.number(0.05, 0.3),
+                               "softness": self.number(0.05, 0.3), "of": self.pick(["below", "base"])},
+        }[kind]()  # fmt: skip
+        feather = self.number(0.5, 6) if self.chance(0.3) else 0
+        return {"kind": kind, "op": self.pick(["show", "hide", "keep"]), "feather": feather, "invert": self.chance(0.3), **body}
+
+    def mask(self):
+        return {
+            "start": self.pick(["open", "closed"]), "parts": [self.part() for _ in range(int(self.rng.integers(0, 4)))],
+            "invert": self.chance(0.3), "feather": self.number(0.5, 8) if self.chance(0.3) else 0,
+            "density": self.pick([1, self.number(0, 1)]),
+        }  # fmt: skip
+
+    def settings(self, kind):
+        return {
+            "curves": lambda: {"points": {n: self.curve() for n in ("rgb", "red", "green", "blue", "tone") if self.chance(0.4)}},
+            "levels": lambda: {n: self.ends() for n in ("rgb", "red", "green", "blue") if self.chance(0.4)},
+            "exposure": lambda: {"stops": self.number(-2, 2), "offset": self.number(-0.05, 0.05)},
+            "fill": lambda: {"colour": self.colour()},
+            "gradient": lambda: {
+                "shape": self.pick(["linear", "radial"]), "from": self.point(), "to": self.point(),
+                "stops": [{"at": a, "colour": self.colour(), "alpha": self.number(0, 1)} for a in (0.1, 0.5, 0.9)],
+            },
+            "vignette": lambda: {"stops": self.number(-2, 2), **self.oval()},
+            "blur": lambda: {"sigma": self.number(0.5, 30)},
+            "grey": lambda: {"hold_colour": self.chance(), "reach": self.window() if self.chance() else None},
+        }[kind]()  # fmt: skip
+
+    def layer(self, depth=0):
+        kinds = ["curves", "levels", "exposure", "fill", "gradient", "vignette", "blur", "grey"]
+        kind = self.pick([*kinds, "group"] if depth < 2 else kinds)
+        layer = {"kind": kind, "opacity": self.pick([1, self.number(0, 1)]), "visible": self.chance(0.9)}
+        if self.chance():
+            layer["mask"] = self.mask()
+        if kind == "group":
+            return {**layer, "layers": [self.layer(depth + 1) for _ in range(int(self.rng.integers(0, 3)))]}
+        layer["settings"] = self.settings(kind)
+        if kind == "grey":
+            layer["strokes"] = [self.stroke(self.chance(0.2)) for _ in range(int(self.rng.integers(0, 4)))]
+            layer["blend"] = self.pick(["soft-light", "overlay", "hard-light", "multiply"])
+        elif self.chance():
+            layer["blend"] = self.pick(BLEND_MODES)
+        return layer
+
+    def stack(self, layers=5):
+        base = {"id": "base", "kind": "picture", "source": "base.png"}
+        return {"format": "glyptic-stack", "version": 1, "layers": [base, *(self.layer() for _ in range(layers))]}
+
+    def base(self):
+        """A 16-bit picture (h, w, 3) with smooth areas, noise, black and white."""
+        y, x = np.mgrid[0:HEIGHT, 0:WIDTH] / 100.0
+        waves = [np.sin(x * self.number(1, 9) + y * self.number(1, 9)) * 0.6 + 0.5 for _ in range(3)]
+        noise = self.rng.normal(0, 0.05, (HEIGHT, WIDTH, 3))
+        return (np.clip(np.stack(waves, -1) + noise, 0, 1) * 65535 + 0.5).astype(np.uint16)

@@ -1,0 +1,35 @@
+"""Random stacks agree with the independent whole-picture renderer, to the tolerances of computation.md."""
+
+from __future__ import annotations
+
+import json
+
+import numpy as np
+import pytest
+
+from glyptic.document.codec import parse_stack
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan
+from glyptic.engine.render import render
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.pixels.pyramid import Picture, Pyramid
+from tests.oracle.whole import Whole
+from tests.properties.stacks import StackMaker
+
+PLAIN_TOLERANCE, BLURRED_TOLERANCE = 1e-3, 2e-3
+SHARE_OF_PIXELS = 0.999
+
+
+@pytest.mark.parametrize("seed", range(60))
+def test_random_stack(seed):
+    maker = StackMaker(seed)
+    base, stack = maker.base(), maker.stack()
+    picture = Picture(Pyramid(np.ascontiguousarray(np.moveaxis(base, 2, 0))), b"%d" % seed)
+    plan = make_plan(parse_stack(stack, VOCABULARY), lambda source: picture)
+    ours = render(plan, TileCache(), depth=16).colour / 65535.0
+    theirs = np.clip(Whole(stack, base / 65535.0).render(), 0, 1)
+    text = json.dumps(stack)
+    blurred = "blur" in text or '"even"' in text or "feather" in text
+    tolerance = BLURRED_TOLERANCE if blurred else PLAIN_TOLERANCE
+    worst = np.abs(ours - theirs).max(-1)
+    assert np.mean(worst <= tolerance) >= SHARE_OF_PIXELS, f"worst {worst.max():.5f}"
