@@ -96,9 +96,7 @@ def blend(mode, cb, cs):
         "color-dodge": lambda: dodge,
         "color-burn": lambda: burn,
         "hard-light": lambda: hard(cb, cs),
-        "soft-light": lambda: np.where(
-            cs <= 0.5, cb - (1 - 2 * cs) * cb * (1 - cb), cb + (2 * cs - 1) * (d - cb)
-        ),
+        "soft-light": lambda: np.where(cs <= 0.5, cb - (1 - 2 * cs) * cb * (1 - cb), cb + (2 * cs - 1) * (d - cb)),
         "difference": lambda: np.abs(cb - cs),
         "exclusion": lambda: cb + cs - 2 * cb * cs,
     }[mode]()
@@ -278,7 +276,7 @@ class Whole:
         p = self.oval_p(s)
         return p if s.get("inside", True) else 1 - p
 
-    def outline_part(self, s, seen, n=24):
+    def outline_part(self, s, seen, n=60):
         """Even-odd coverage by n x n points a pixel."""
         h, w = self.x.shape
         offsets = (np.arange(n) + 0.5) / n

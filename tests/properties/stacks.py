@@ -37,7 +37,12 @@ class StackMaker:
 
     def window(self):
         low = self.number(0, 0.6)
-        return {"low": low, "high": self.number(low, 1), "soft_low": self.number(0.02, 0.4), "soft_high": self.number(0.02, 0.4)}
+        return {
+            "low": low,
+            "high": self.number(low, 1),
+            "soft_low": self.number(0.02, 0.4),
+            "soft_high": self.number(0.02, 0.4),
+        }
 
     def oval(self):
         return {
@@ -58,7 +63,11 @@ class StackMaker:
             "points": [[*self.point(), self.number(0.2, 1)] for _ in range(int(self.rng.integers(1, 5)))],
             "pressure": {name: self.chance() for name in ("size", "opacity", "flow")},
         }  # fmt: skip
-        return {**stroke, "even": self.number(1, 6)} if even else {**stroke, "to": self.pick([0, 0.5, 1, self.number(0, 1)])}
+        return (
+            {**stroke, "even": self.number(1, 6)}
+            if even
+            else {**stroke, "to": self.pick([0, 0.5, 1, self.number(0, 1)])}
+        )
 
     def part(self):
         kind = self.pick(["paint", "ramp", "oval", "outline", "tone", "colour"])
@@ -73,7 +82,13 @@ class StackMaker:
                                "softness": self.number(0.05, 0.3), "of": self.pick(["below", "base"])},
         }[kind]()  # fmt: skip
         feather = self.number(0.5, 6) if self.chance(0.3) else 0
-        return {"kind": kind, "op": self.pick(["show", "hide", "keep"]), "feather": feather, "invert": self.chance(0.3), **body}
+        return {
+            "kind": kind,
+            "op": self.pick(["show", "hide", "keep"]),
+            "feather": feather,
+            "invert": self.chance(0.3),
+            **body,
+        }
 
     def mask(self):
         return {
@@ -115,7 +130,11 @@ class StackMaker:
 
     def stack(self, layers=5):
         base = {"id": "base", "kind": "picture", "source": "base.png"}
-        return {"format": "glyptic-stack", "version": 1, "layers": [base, *(self.layer() for _ in range(layers))]}
+        return {
+            "format": "glyptic-stack",
+            "version": 1,
+            "layers": [base, *(self.layer() for _ in range(layers))],
+        }
 
     def base(self):
         """A 16-bit picture (h, w, 3) with smooth areas, noise, black and white."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from glyptic.adjust.kind import Coloured, Neighbourhood
 from glyptic.document.fields import LONGEST_SIGMA
 from glyptic.params import Real, Schema, Values
@@ -23,6 +25,9 @@ class Blur(Neighbourhood):
                           step=0.5, soft_high=100),
         }
     )  # fmt: skip
+
+    def starting(self, width: int, height: int) -> dict[str, Any]:
+        return {"sigma": 0}
 
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["sigma"] == 0)

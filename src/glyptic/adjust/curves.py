@@ -120,6 +120,19 @@ CURVES_OF = Schema(
 )
 
 
+@kernel
+def _sampled(curve: Table, out: NDArray[np.float64]) -> None:
+    for i in range(out.shape[0]):
+        out[i] = evaluate(curve, i / (out.shape[0] - 1))
+
+
+def sampled(points: Pairs, count: int) -> NDArray[np.float64]:
+    """The curve's values at `count` places from 0 to 1, for drawing it."""
+    out = np.empty(count, np.float64)
+    _sampled(table(points), out)
+    return out
+
+
 class Curves(PointWise):
     """out = rgb(own(in)) for each channel, then tone: linear RGB scaled from the old tone to the new."""
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from glyptic.adjust.kind import Coloured, PointWise, empty_like
@@ -18,7 +20,9 @@ class Fill(PointWise):
     purpose = "Fills & shapes"
     summary = "One colour everywhere; in blend mode color it tints."
     schema = Schema({"colour": Colour(label="Colour", help="The colour laid over the picture.")})
-    starting = "closed"
+
+    def starting(self, width: int, height: int) -> dict[str, Any]:
+        return {"colour": [0.5, 0.5, 0.5]}
 
     def is_neutral(self, settings: Values) -> bool:
         return False

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from glyptic.adjust.kind import Coloured, PointWise, empty_like
@@ -31,6 +33,10 @@ class Gradient(PointWise):
         },
         checks=(_two_places,),
     )  # fmt: skip
+
+    def starting(self, width: int, height: int) -> dict[str, Any]:
+        stops = [{"at": 0, "colour": [0, 0, 0], "alpha": 0.6}, {"at": 1, "colour": [0, 0, 0], "alpha": 0}]
+        return {"from": [width / 2, 0], "to": [width / 2, height / 2], "stops": stops}
 
     def is_neutral(self, settings: Values) -> bool:
         return all(stop["alpha"] == 0 for stop in settings["stops"])

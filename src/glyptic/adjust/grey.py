@@ -94,7 +94,13 @@ class Grey(Kind):
         if window_of is not None:
             within = np.empty_like(painted)
             _within_reach(
-                painted, px, window_of["low"], window_of["high"], window_of["soft_low"], window_of["soft_high"], within
+                painted,
+                px,
+                window_of["low"],
+                window_of["high"],
+                window_of["soft_low"],
+                window_of["soft_high"],
+                within,
             )
             painted = within
         blended = np.clip(px, 0, 1)

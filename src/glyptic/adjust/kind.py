@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from abc import ABC
 from dataclasses import dataclass
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -35,7 +35,10 @@ class Kind(ABC):
     schema: ClassVar[Schema] = Schema()
     default_blend: ClassVar[str] = "normal"
     carries: ClassVar[str] = ""
-    starting: ClassVar[str] = "open"
+
+    def starting(self, width: int, height: int) -> dict[str, Any]:
+        """Plain settings of a new layer on a picture of this size, where the defaults do not do."""
+        return {}
 
     def is_neutral(self, settings: Values) -> bool:
         """Whether these settings leave every colour as it is (in normal mode the layer then does nothing)."""

@@ -48,9 +48,7 @@ ENDS = Schema(
 
 def _row(ends: Values) -> NDArray[np.float64]:
     neutral = 1.0 if ends == ENDS.defaults else 0.0
-    return np.array(
-        [ends["black"], ends["white"], 1.0 / ends["gamma"], ends["out_black"], ends["out_white"], neutral]
-    )
+    return np.array([ends["black"], ends["white"], 1.0 / ends["gamma"], ends["out_black"], ends["out_white"], neutral])
 
 
 class Levels(PointWise):

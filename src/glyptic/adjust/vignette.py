@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from glyptic.adjust.kind import Coloured, PointWise, empty_like
 from glyptic.params import Angle, Point, Real, Schema, Values
 from glyptic.params.scalar import share
@@ -38,13 +40,15 @@ class Vignette(PointWise):
         }
     )  # fmt: skip
 
+    def starting(self, width: int, height: int) -> dict[str, Any]:
+        centre, radii = [width / 2, height / 2], [width * 0.65, height * 0.65]
+        return {"centre": centre, "radii": radii, "softness": 0.6}
+
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["stops"] == 0)
 
     def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        inside = oval(
-            frame, settings["centre"], settings["radii"], settings["rotation"], settings["softness"]
-        )
+        inside = oval(frame, settings["centre"], settings["radii"], settings["rotation"], settings["softness"])
         out = empty_like(px)
         _darken(px, inside, settings["stops"], out)
         return Coloured(out)

@@ -13,9 +13,19 @@ from glyptic.blend import separable as s
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.shapes import clamp01
 
-SEPARABLE = (
-    "multiply screen overlay darken lighten color-dodge color-burn hard-light soft-light difference exclusion"
-).split()
+SEPARABLE = [
+    "multiply",
+    "screen",
+    "overlay",
+    "darken",
+    "lighten",
+    "color-dodge",
+    "color-burn",
+    "hard-light",
+    "soft-light",
+    "difference",
+    "exclusion",
+]
 """The codes of `separable`, by place."""
 NON_SEPARABLE = ("hue", "saturation", "color", "luminosity")
 

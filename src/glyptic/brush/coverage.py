@@ -74,7 +74,9 @@ def touched(stroke: Stroke, level: int) -> Rect:
     left, top, right, bottom = stroke.bounds
     margin = max(stroke.size / 2, 0.5) + (1 << level)
     step = 1 << level
-    return Rect.covering((left - margin) / step, (top - margin) / step, (right + margin) / step, (bottom + margin) / step)
+    return Rect.covering(
+        (left - margin) / step, (top - margin) / step, (right + margin) / step, (bottom + margin) / step
+    )
 
 
 def coverage(stroke: Stroke, frame: Frame) -> Plane:
@@ -102,5 +104,3 @@ def stamped(dabs: Dabs, stroke: Stroke, frame: Frame) -> Plane:
     y, x = area.y - frame.rect.y, area.x - frame.rect.x
     out[y : y + area.h, x : x + area.w] = part
     return out
-
-

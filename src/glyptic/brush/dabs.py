@@ -38,7 +38,19 @@ def _lay(
     """Lay the dabs into `out`; returns how many there are, also where `out` has no room for all."""
     room = out.shape[0]
     if room > 0:
-        _put(out, 0, points[0, 0], points[0, 1], points[0, 2], size, flow, opacity, by_size, by_opacity, by_flow)
+        _put(
+            out,
+            0,
+            points[0, 0],
+            points[0, 1],
+            points[0, 2],
+            size,
+            flow,
+            opacity,
+            by_size,
+            by_opacity,
+            by_flow,
+        )
     n = 1
     radius = max(size * 0.5 * (points[0, 2] if by_size else 1.0), 0.5)
     until_next = max(spacing * 2.0 * radius, 0.5)

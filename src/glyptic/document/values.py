@@ -12,10 +12,24 @@ from glyptic.params import Values
 
 FORMAT = "glyptic-stack"
 VERSION = 1
-BLEND_MODES = (
-    "normal multiply screen overlay darken lighten color-dodge color-burn hard-light soft-light "
-    "difference exclusion hue saturation color luminosity"
-).split()
+BLEND_MODES = [
+    "normal",
+    "multiply",
+    "screen",
+    "overlay",
+    "darken",
+    "lighten",
+    "color-dodge",
+    "color-burn",
+    "hard-light",
+    "soft-light",
+    "difference",
+    "exclusion",
+    "hue",
+    "saturation",
+    "color",
+    "luminosity",
+]
 WORKING_SPACES = ("srgb",)
 EMPTY = Values({})
 

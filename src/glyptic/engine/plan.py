@@ -18,11 +18,12 @@ from glyptic.pixels.pyramid import Picture
 
 @dataclass
 class Plan:
-    """The nodes of a document: the finished picture, and per layer what is below it, its mask, its painting."""
+    """The nodes of a document: the finished picture, and per layer what is below and above it, its mask, its painting."""
 
     base: Base
     finished: Node
     below: dict[str, Node] = field(default_factory=dict)
+    above: dict[str, Node] = field(default_factory=dict)
     masks: dict[str, Node] = field(default_factory=dict)
     paintings: dict[str, Node] = field(default_factory=dict)
 
@@ -39,7 +40,7 @@ def make_plan(stack: Stack, sources: Sources, chosen: str | None = None) -> Plan
     """
     base = Base(sources(stack.base.source))
     plan = Plan(base, base)
-    plan.below[stack.base.id] = base
+    plan.below[stack.base.id] = plan.above[stack.base.id] = base
     maker = _Maker(plan, sources)
     plan.finished = maker.through(stack.layers[1:], base)
     if chosen is not None and chosen in plan.below:
@@ -54,7 +55,7 @@ class _Maker:
 
     def through(self, layers: tuple[Layer, ...], node: Node) -> Node:
         for layer in layers:
-            node = self.after(layer, node)
+            node = self.plan.above[layer.id] = self.after(layer, node)
         return node
 
     def after(self, layer: Layer, below: Node) -> Node:

@@ -54,7 +54,12 @@ class LayerStep(Step):
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | None) -> Planes:
         """The state after this layer where its mask is not closed."""
         source = self.source(reader, px, rect)
-        mix(px, source.colour, fade(source.alpha, self.layer.opacity, mask, (rect.h, rect.w)), self.layer.blend)
+        mix(
+            px,
+            source.colour,
+            fade(source.alpha, self.layer.opacity, mask, (rect.h, rect.w)),
+            self.layer.blend,
+        )
         return px
 
     def source(self, reader: Reader, px: Planes, rect: Rect) -> Coloured:

@@ -13,7 +13,16 @@ from glyptic.formats.exif import kept_block, orientation_of
 from glyptic.formats.profiles import srgb_profile
 
 DAMAGED = "The file is damaged or cut short; it was not opened and nothing was changed. Copy it again from its source."
-CHANNELS = {"L": "L", "LA": "LA", "RGB": "RGB", "RGBA": "RGBA", "1": "L", "P": "RGB", "PA": "RGBA", "I;16": "I;16"}
+CHANNELS = {
+    "L": "L",
+    "LA": "LA",
+    "RGB": "RGB",
+    "RGBA": "RGBA",
+    "1": "L",
+    "P": "RGB",
+    "PA": "RGBA",
+    "I;16": "I;16",
+}
 
 Image.MAX_IMAGE_PIXELS = None  # sizes are checked against the setting before any pixel is read
 

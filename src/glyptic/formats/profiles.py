@@ -28,9 +28,7 @@ def describe(profile: bytes) -> str:
         return ""
 
 
-def to_srgb(
-    samples: NDArray[np.unsignedinteger], profile: bytes
-) -> tuple[NDArray[np.unsignedinteger], str | None]:
+def to_srgb(samples: NDArray[np.unsignedinteger], profile: bytes) -> tuple[NDArray[np.unsignedinteger], str | None]:
     """RGB samples (h, w, 3) in sRGB, and a note where something had to be done or could not be."""
     if not profile:
         return samples, None

@@ -12,7 +12,14 @@ from numpy.typing import NDArray
 
 from glyptic.base.errors import PictureError
 from glyptic.formats.decoded import Metadata, Raw
-from glyptic.formats.exif import EXIF_IFD, GPS_IFD, TEXT_TYPE, directory_bytes, first_directory_texts, read_block
+from glyptic.formats.exif import (
+    EXIF_IFD,
+    GPS_IFD,
+    TEXT_TYPE,
+    directory_bytes,
+    first_directory_texts,
+    read_block,
+)
 from glyptic.formats.pillow import DAMAGED
 from glyptic.formats.profiles import srgb_profile
 
@@ -78,7 +85,12 @@ def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
         return samples[:, :, : colours + 1]
     top = np.iinfo(samples.dtype).max
     alpha = samples[:, :, colours : colours + 1].astype(np.float64)
-    plain = np.divide(samples[:, :, :colours] * float(top), alpha, out=np.zeros_like(alpha * np.ones(colours)), where=alpha > 0)
+    plain = np.divide(
+        samples[:, :, :colours] * float(top),
+        alpha,
+        out=np.zeros_like(alpha * np.ones(colours)),
+        where=alpha > 0,
+    )
     rounded = np.floor(np.clip(plain, 0, top) + 0.5).astype(samples.dtype)
     return np.concatenate([rounded, samples[:, :, colours : colours + 1]], axis=2)
 

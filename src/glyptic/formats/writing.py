@@ -71,7 +71,10 @@ class Output:
 
 
 def encode_picture(
-    colour: NDArray[np.unsignedinteger], alpha: NDArray[np.unsignedinteger] | None, output: Output, metadata: Metadata
+    colour: NDArray[np.unsignedinteger],
+    alpha: NDArray[np.unsignedinteger] | None,
+    output: Output,
+    metadata: Metadata,
 ) -> bytes:
     """The file's bytes. colour: (h, w, 3); alpha: (h, w) or None, left out where the format has none."""
     chosen = FORMATS[output.format]

@@ -10,7 +10,7 @@ from glyptic.params import Polygon, Schema, Values
 from glyptic.pixels.compiled import Plane, kernel
 from glyptic.pixels.shapes import Frame
 
-LINES = 64
+LINES = 256
 """Lines sampled across each row of pixels."""
 SHARES = 1024
 """Whole-number shares of a pixel's width, so that sums along a row are exact."""
@@ -22,13 +22,22 @@ def _fill(points: NDArray[np.float64], x0: int, y0: int, step: float, lines: int
     h, w = out.shape
     n = points.shape[0]
     crossings = np.empty(n, np.float64)
+    active = np.empty(n, np.int64)
     area = np.zeros(w + 2, np.int64)
     for i in range(h):
         area[:] = 0
+        top, bottom = (y0 + i) * step, (y0 + i + 1) * step
+        near = 0
+        for a in range(n):
+            ya, yb = points[a, 1], points[a + 1 if a + 1 < n else 0, 1]
+            if min(ya, yb) <= bottom and max(ya, yb) >= top:
+                active[near] = a
+                near += 1
         for line in range(lines):
             y = (y0 + i + (line + 0.5) / lines) * step
             count = 0
-            for a in range(n):
+            for e in range(near):
+                a = active[e]
                 b = a + 1 if a + 1 < n else 0
                 ya, yb = points[a, 1], points[b, 1]
                 if (ya <= y) != (yb <= y):
@@ -54,7 +63,7 @@ def _fill(points: NDArray[np.float64], x0: int, y0: int, step: float, lines: int
 
 
 class Outline(Drawn):
-    """Area coverage of the polygon: exact along 64 lines a pixel row, so within 1/64."""
+    """Area coverage of the polygon: exact along 256 lines a pixel row, so well within 1/64."""
 
     name = "outline"
     title = "Outline"

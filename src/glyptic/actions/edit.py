@@ -1,0 +1,69 @@
+"""Apply an edit to a plate, or try one without keeping it."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from glyptic.actions.workshop import Current, Workshop
+from glyptic.base.errors import DocumentError, Fault, StaleEdit
+from glyptic.document.edits import EDITS, Edited
+from glyptic.document.values import Stack
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.store import plates
+
+
+def edited(stack: Stack, name: str, arguments: Mapping[str, Any]) -> Edited:
+    """The result of an edit by name; raises DocumentError or NotFound."""
+    edit = EDITS.get(name)
+    if edit is None:
+        raise DocumentError([Fault("edit", f"{name[:40]!r} is not an edit Glyptic knows")])
+    faults: list[Fault] = []
+    values = edit.schema.parse(arguments, "", faults)
+    if values is None:
+        raise DocumentError(faults)
+    return edit.apply(stack, values, VOCABULARY)
+
+
+def check_revision(current: Current, revision: int) -> None:
+    """Raises StaleEdit for an edit made on another revision than the current one."""
+    if revision != current.revision:
+        raise StaleEdit(
+            "This plate was changed in another tab. You now see its newest state and nothing was lost; "
+            "your last change was not made, make it again if you still want it."
+        )
+
+
+def apply_edit(workshop: Workshop, plate_id: int, revision: int, name: str, arguments: Mapping[str, Any]) -> Current:
+    """Apply an edit to the current revision and store it; an edit that changes nothing leaves no step."""
+    with workshop.lock(plate_id):
+        current = workshop.current(plate_id)
+        check_revision(current, revision)
+        return keep(workshop, current, edited(current.stack, name, arguments))
+
+
+def keep(workshop: Workshop, current: Current, result: Edited) -> Current:
+    """Store the result of an edit as a new revision."""
+    if result.stack == current.stack:
+        return current
+    chosen = result.choose or current.chosen
+    with workshop.store.session() as session:
+        plate = plates.plate_of(session, current.plate_id)
+        revision = plates.add_revision(session, workshop.store.objects, plate, result.stack, result.sentence, chosen)
+        root = revision.root
+    workshop.stacks.put(root, result.stack)
+    return workshop.current(current.plate_id)
+
+
+def try_edit(workshop: Workshop, plate_id: int, revision: int, name: str, arguments: Mapping[str, Any]) -> Stack:
+    """The stack an edit would give, while it is still being dragged; nothing is stored."""
+    current = workshop.current(plate_id)
+    check_revision(current, revision)
+    return edited(current.stack, name, arguments).stack
+
+
+def choose_layer(workshop: Workshop, plate_id: int, layer_id: str) -> Current:
+    """Remember which layer is being worked on."""
+    with workshop.store.session() as session:
+        plates.plate_of(session, plate_id).chosen = layer_id
+    return workshop.current(plate_id)

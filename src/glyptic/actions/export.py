@@ -1,0 +1,110 @@
+"""Export: the finished picture written to a file in the background, with progress."""
+
+from __future__ import annotations
+
+import secrets
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from glyptic.actions.workshop import Workshop
+from glyptic.base.errors import GlypticError, NotFound
+from glyptic.document.values import Stack
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan
+from glyptic.engine.render import render
+from glyptic.formats.decoded import Metadata
+from glyptic.formats.writing import FORMATS, Output, write_picture
+from glyptic.store.plates import asset_of
+
+BUDGET = 512 * 2**20
+SHARE_OF_RENDERING = 0.9
+FINISHED_KEPT = 20
+
+
+class Stopped(Exception):
+    """The export was given up by the person waiting for it."""
+
+
+@dataclass
+class Job:
+    """An export: `share` done 0..1; `state` is waiting, running, done, failed or stopped."""
+
+    id: str
+    plate_id: int
+    file_name: str
+    media_type: str
+    path: Path
+    share: float = 0.0
+    state: str = "waiting"
+    message: str = ""
+    stop: bool = False
+
+
+@dataclass
+class Exports:
+    """The exports of one running application, one at a time."""
+
+    folder: Path
+    jobs: dict[str, Job] = field(default_factory=dict)
+    _pool: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "export"))
+
+    def __post_init__(self) -> None:
+        self.folder.mkdir(parents=True, exist_ok=True)
+        for left in self.folder.iterdir():
+            left.unlink()
+
+    def start(self, workshop: Workshop, plate_id: int, output: Output) -> Job:
+        """Begin an export of the plate's current state."""
+        current = workshop.current(plate_id)
+        chosen = FORMATS[output.format]
+        number = secrets.token_hex(8)
+        safe = "".join(c if c.isalnum() or c in " -_." else "-" for c in current.name).strip(" .") or "plate"
+        path = self.folder / f"{number}{chosen.suffixes[0]}"
+        job = Job(number, plate_id, f"{safe}{chosen.suffixes[0]}", chosen.media_type, path)
+        self.jobs[number] = job
+        self._forget_old()
+        self._pool.submit(self._run, workshop, job, current.stack, current.asset, output)
+        return job
+
+    def find(self, number: str) -> Job:
+        job = self.jobs.get(number)
+        if job is None:
+            raise NotFound("That export is no longer known; start it again.")
+        return job
+
+    def _forget_old(self) -> None:
+        while len(self.jobs) > FINISHED_KEPT:
+            old = self.jobs.pop(next(iter(self.jobs)))
+            old.stop = True
+            old.path.unlink(missing_ok=True)
+
+    def _run(self, workshop: Workshop, job: Job, stack: Stack, asset_hash: str, output: Output) -> None:
+        def progress(share: float) -> None:
+            job.share = share * SHARE_OF_RENDERING
+            if job.stop:
+                raise Stopped
+
+        try:
+            job.state = "running"
+            plan = make_plan(stack, workshop.picture)
+            rendered = render(plan, TileCache(BUDGET), depth=output.depth, progress=progress)
+            with workshop.store.session() as session:
+                exif = asset_of(session, asset_hash).exif
+            write_picture(job.path, rendered.colour, rendered.alpha, output, Metadata(exif))
+            job.share, job.state = 1.0, "done"
+        except Stopped:
+            job.state = "stopped"
+        except GlypticError as error:
+            job.state, job.message = "failed", str(error)
+        except OSError as error:
+            job.state, job.message = (
+                "failed",
+                f"The file could not be written ({error.strerror}). The plate is unchanged.",
+            )
+        except Exception:
+            job.state, job.message = (
+                "failed",
+                "The export stopped because of a fault in Glyptic. The plate is unchanged.",
+            )
+            raise

@@ -1,0 +1,53 @@
+"""Open a picture: a file becomes a plate on the shelf."""
+
+from __future__ import annotations
+
+from pathlib import PurePosixPath
+
+from glyptic.actions.workshop import Workshop
+from glyptic.document.values import Layer, Stack
+from glyptic.formats import Decoded, read_picture
+from glyptic.store.plates import add_revision
+from glyptic.store.tables import Asset, Plate
+
+LONGEST_NAME = 120
+
+
+def plate_name(file_name: str) -> str:
+    """A readable name from a file's name."""
+    stem = PurePosixPath(file_name.replace("\\", "/")).stem
+    cleaned = "".join(c if c.isprintable() else " " for c in stem).replace("_", " ").strip()
+    return cleaned[:LONGEST_NAME] or "Untitled"
+
+
+def keep_asset(workshop: Workshop, data: bytes, file_name: str) -> tuple[str, Decoded]:
+    """Keep a picture file in the store; raises PictureError for one that cannot be read."""
+    decoded = read_picture(data, workshop.limit)
+    asset = workshop.store.assets.keep(data, decoded)
+    with workshop.store.session() as session:
+        if session.get(Asset, asset) is None:
+            session.add(
+                Asset(
+                    hash=asset, name=file_name[:200], width=decoded.width, height=decoded.height,
+                    depth=decoded.depth, has_alpha=decoded.alpha is not None, exif=decoded.metadata.exif,
+                    notes="\n".join(decoded.metadata.notes),
+                )
+            )  # fmt: skip
+    return asset, decoded
+
+
+def open_picture(workshop: Workshop, data: bytes, file_name: str, name: str | None = None) -> int:
+    """Make a plate of a picture file; returns its id. The shelf is unchanged when that fails."""
+    asset, _ = keep_asset(workshop, data, file_name)
+    stack = Stack((Layer("base", "picture", "Base", source=asset),))
+    return add_plate(workshop, name or plate_name(file_name), asset, stack, "Opened")
+
+
+def add_plate(workshop: Workshop, name: str, asset: str, stack: Stack, sentence: str) -> int:
+    """Put a new plate with a stack on the shelf; returns its id."""
+    with workshop.store.session() as session:
+        plate = Plate(name=name, asset_hash=asset, chosen=stack.layers[-1].id)
+        session.add(plate)
+        session.flush()
+        add_revision(session, workshop.store.objects, plate, stack, sentence, stack.layers[-1].id)
+        return plate.id

@@ -1,0 +1,100 @@
+"""Painting: a stroke while it is drawn, and the stroke kept when the hand lifts."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.actions.edit import edited, keep
+from glyptic.actions.tiles import Looking, reader_and_node, rgba
+from glyptic.actions.workshop import Current, Workshop
+from glyptic.base.errors import DocumentError, Fault, NotFound
+from glyptic.base.rectangles import Rect
+from glyptic.brush.coverage import touched
+from glyptic.document.codec import parse_stroke
+from glyptic.document.edits.edit import unlocked
+from glyptic.document.edits.strokes import TARGETS, with_stroke
+from glyptic.document.values import Stack, Stroke, StrokePoints
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.pixels import gaussian
+
+MOST_POINTS = 200_000
+
+
+@dataclass
+class InHand:
+    """A stroke being drawn. `seen` is how many of its points the page has pixels for."""
+
+    plate_id: int
+    layer: str
+    target: str
+    stroke: Stroke
+    stack: Stack
+    seen: int = 0
+
+
+def begin(workshop: Workshop, plate_id: int, layer: str, target: str, plain: Mapping[str, Any]) -> InHand:
+    """Take the brush: the stroke's head and its first points. Works on the plate's current state."""
+    if target not in TARGETS:
+        raise DocumentError([Fault("target", f"must be one of {', '.join(TARGETS)}")])
+    current = workshop.current(plate_id)
+    unlocked(current.stack, layer)
+    stroke = parse_stroke(dict(plain), VOCABULARY, "stroke", even_allowed=target == "grey")
+    return InHand(plate_id, layer, target, stroke, current.stack)
+
+
+def extend(hand: InHand, points: list[Any]) -> None:
+    """Add points to the stroke; they are checked as the stack file's are."""
+    if not points:
+        return
+    head = {"size": 1, "hardness": 0, "opacity": 1, "flow": 1, "to": 1}
+    more = parse_stroke({**head, "points": points}, VOCABULARY, "stroke", even_allowed=False).points
+    packed = hand.stroke.points.packed + more.packed
+    if len(packed) > MOST_POINTS * 24:
+        raise DocumentError([Fault("stroke.points", f"must be at most {MOST_POINTS}; lift the hand and go on")])
+    hand.stroke = replace(hand.stroke, points=StrokePoints(packed))
+
+
+def dirty(hand: InHand, looking: Looking, bounds: Rect, margin: int) -> Rect:
+    """The pixels of a level that points not seen yet may have changed, within what is looked at."""
+    first = max(0, hand.seen - 1)
+    tail = replace(hand.stroke, points=StrokePoints(hand.stroke.points.packed[first * 24 :]))
+    return touched(tail, looking.level).grown(margin).meet(looking.rect).meet(bounds)
+
+
+def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:
+    """The true result under the new points: a rectangle of the level and its RGBA pixels."""
+    layer = hand.stack.find(hand.layer)
+    if layer is None:
+        raise NotFound("The layer being painted on is gone.")
+    stack = with_stroke(hand.stack, layer, hand.target, hand.stroke)
+    reader, node = reader_and_node(workshop, stack, looking)
+    rect = dirty(hand, looking, reader.bounds, _spread(stack, looking.level))
+    hand.seen = len(hand.stroke.points)
+    if rect.empty:
+        return rect, np.zeros((0, 0, 4), np.uint8)
+    return rect, rgba(reader.read(node, rect))
+
+
+def _spread(stack: Stack, level: int) -> int:
+    """How far, in pixels of a level, a change may spread through blurs and feathers of the stack."""
+    total = 0.0
+    for layer in stack.walk():
+        if layer.kind == "blur":
+            total += layer.settings["sigma"]
+        if layer.mask is not None:
+            total += layer.mask.feather + max((part.feather for part in layer.mask.parts), default=0.0)
+        total += max((s.even or 0.0 for s in layer.strokes), default=0.0)
+    return gaussian.reach(total / (1 << level)) if total else 0
+
+
+def keep_stroke(workshop: Workshop, plate_id: int, layer_id: str, target: str, plain: Mapping[str, Any]) -> Current:
+    """Keep a whole stroke, on whatever state the plate is in by now: a stroke is never lost to another tab."""
+    arguments = {"layer": layer_id, "target": target, "stroke": dict(plain)}
+    with workshop.lock(plate_id):
+        current = workshop.current(plate_id)
+        return keep(workshop, current, edited(current.stack, "add-stroke", arguments))

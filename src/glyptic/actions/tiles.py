@@ -1,0 +1,96 @@
+"""Tiles for the page: the keys of what is on screen, and the pixels behind a key."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.actions.workshop import Recent, Workshop
+from glyptic.base.errors import DocumentError, Fault, NotFound
+from glyptic.base.rectangles import Rect, tile_rect
+from glyptic.document.values import Stack
+from glyptic.engine.reader import Node, Reader
+from glyptic.engine.views import VIEWS
+from glyptic.pixels.compiled import Planes
+from glyptic.pixels.quantise import to_codes
+from glyptic.store.assets import deepest_level
+
+MOST_TILES = 600
+ORDERS: Recent[bytes, Order]
+
+
+@dataclass(frozen=True)
+class Looking:
+    """What the page looks at: a view of the chosen layer, a level, and the tiles of a rectangle of that level."""
+
+    view: str
+    layer: str
+    level: int
+    rect: Rect
+
+    def __post_init__(self) -> None:
+        if self.view not in VIEWS:
+            raise DocumentError([Fault("view", f"must be one of {', '.join(VIEWS)}")])
+
+
+@dataclass(frozen=True)
+class Order:
+    """What a key stands for."""
+
+    stack: Stack
+    looking: Looking
+    tx: int
+    ty: int
+
+
+ORDERS = Recent(20_000)
+
+
+def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Reader, Node]:
+    """The node of a view and a reader at its level."""
+    plan = workshop.plan(stack, looking.layer)
+    width, height = plan.picture.width, plan.picture.height
+    if not 0 <= looking.level <= deepest_level(width, height):
+        raise DocumentError([Fault("level", f"must be in 0..{deepest_level(width, height)}")])
+    return Reader(workshop.tiles, width, height, looking.level), VIEWS[looking.view].node(plan, looking.layer)
+
+
+def tile_keys(workshop: Workshop, stack: Stack, looking: Looking) -> list[tuple[int, int, str]]:
+    """(column, row, key) of every tile looked at; the keys can then be fetched."""
+    reader, node = reader_and_node(workshop, stack, looking)
+    places = list(looking.rect.meet(reader.bounds).tiles())
+    if len(places) > MOST_TILES:
+        raise DocumentError([Fault("tiles", f"must be at most {MOST_TILES} at once")])
+    out = []
+    for tx, ty in places:
+        key = reader.key(node, tx, ty)
+        ORDERS.put(key, Order(stack, looking, tx, ty))
+        out.append((tx, ty, key.hex()))
+    return out
+
+
+def rgba(px: Planes) -> NDArray[np.uint8]:
+    """(h, w, 4) codes for a canvas, rounded as an 8-bit export is."""
+    _, h, w = px.shape
+    out = np.full((h, w, 4), 255, np.uint8)
+    out[:, :, :3] = to_codes(px, 8)
+    return out
+
+
+def tile_pixels(workshop: Workshop, key: str) -> bytes:
+    """The raw RGBA bytes of a tile; raises NotFound for a key that was not given out (any more)."""
+    try:
+        raw = bytes.fromhex(key)
+    except ValueError:
+        raise NotFound("That is no tile key.") from None
+    shown = workshop.shown.get(raw)
+    if shown is None:
+        order = ORDERS.get(raw)
+        if order is None:
+            raise NotFound("That tile is no longer known; ask for the keys again.")
+        reader, node = reader_and_node(workshop, order.stack, order.looking)
+        shown = rgba(reader.read(node, tile_rect(order.tx, order.ty).meet(reader.bounds)))
+        workshop.shown.put(raw, shown)
+    return shown.tobytes()

@@ -1,0 +1,127 @@
+"""The workshop: the store, the caches and the locks that the use cases share."""
+
+from __future__ import annotations
+
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from dataclasses import dataclass, field
+from threading import Lock, RLock
+from typing import Generic, TypeVar
+
+from glyptic.document.values import Stack
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import Plan, make_plan
+from glyptic.formats import DEFAULT_LIMIT
+from glyptic.pixels.pyramid import Picture
+from glyptic.store import Store
+from glyptic.store.plates import head_of, plate_of
+
+K = TypeVar("K", bound=Hashable)
+V = TypeVar("V")
+
+
+class Recent(Generic[K, V]):
+    """The values made last, by key; safe to use from several threads."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._values: OrderedDict[K, V] = OrderedDict()
+        self._lock = Lock()
+
+    def get(self, key: K) -> V | None:
+        with self._lock:
+            if key not in self._values:
+                return None
+            self._values.move_to_end(key)
+            return self._values[key]
+
+    def put(self, key: K, value: V) -> V:
+        with self._lock:
+            self._values[key] = value
+            self._values.move_to_end(key)
+            while len(self._values) > self._most:
+                self._values.popitem(last=False)
+            return value
+
+    def get_or(self, key: K, make: Callable[[], V]) -> V:
+        found = self.get(key)
+        return found if found is not None else self.put(key, make())
+
+
+@dataclass(frozen=True)
+class Current:
+    """A plate's current state."""
+
+    plate_id: int
+    name: str
+    revision: int
+    root: bytes
+    stack: Stack
+    chosen: str
+    can_undo: bool
+    can_redo: bool
+    asset: str
+
+
+@dataclass
+class Workshop:
+    """What one running application has: a store, caches, a lock for each plate.
+
+    limit: pixels a picture may have.
+    """
+
+    store: Store
+    limit: int = DEFAULT_LIMIT
+    tiles: TileCache = field(default_factory=lambda: TileCache(768 * 2**20))
+    shown: TileCache = field(default_factory=lambda: TileCache(256 * 2**20))
+    stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
+    pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
+    plans: Recent[tuple[int, str], tuple[Stack, Plan]] = field(default_factory=lambda: Recent(32))
+    _locks: dict[int, RLock] = field(default_factory=dict)
+    _guard: Lock = field(default_factory=Lock)
+
+    def lock(self, plate_id: int) -> RLock:
+        """Edits of one plate happen one after the other."""
+        with self._guard:
+            return self._locks.setdefault(plate_id, RLock())
+
+    def picture(self, asset: str) -> Picture:
+        return self.pictures.get_or(asset, lambda: self.store.assets.picture(asset))
+
+    def stack(self, root: bytes) -> Stack:
+        found = self.stacks.get(root)
+        if found is None:
+            with self.store.session() as session:
+                found = self.stacks.put(root, self.store.objects.get(session, root))
+        return found
+
+    def plan(self, stack: Stack, chosen: str = "") -> Plan:
+        """The plan of a stack; the same stack value gives the same plan."""
+        key = (id(stack), chosen)
+        found = self.plans.get(key)
+        if found is not None and found[0] is stack:
+            return found[1]
+        plan = make_plan(stack, self.picture, chosen or None)
+        self.plans.put(key, (stack, plan))
+        return plan
+
+    def current(self, plate_id: int) -> Current:
+        """The state a plate is in; raises NotFound."""
+        with self.store.session() as session:
+            plate = plate_of(session, plate_id)
+            head = head_of(session, plate)
+            facts = (
+                plate.id,
+                plate.name,
+                head.id,
+                head.root,
+                plate.chosen,
+                head.parent_id,
+                head.next_id,
+                plate.asset_hash,
+            )
+        number, name, revision, root, chosen, parent, following, asset = facts
+        stack = self.stack(root)
+        if stack.find(chosen) is None:
+            chosen = stack.layers[-1].id
+        return Current(number, name, revision, root, stack, chosen, parent is not None, following is not None, asset)

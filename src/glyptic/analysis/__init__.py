@@ -1,0 +1,1 @@
+"""Measures of a picture and of what a layer does to it."""

@@ -1,0 +1,166 @@
+"""Edits of the stack itself: add, remove, duplicate, move, group, switch."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from glyptic.document.codec import parse_layer
+from glyptic.document.edits.edit import (
+    Edit,
+    Edited,
+    Ids,
+    LayerId,
+    Unchecked,
+    arguments,
+    quoted,
+    refuse,
+    unlocked,
+)
+from glyptic.document.tree import free_ids, inserted, layer_of, siblings_of, with_new_ids, without
+from glyptic.document.values import EMPTY, Layer, Stack
+from glyptic.document.vocabulary import Vocabulary
+from glyptic.params import Toggle, Values
+
+MOST_LAYERS = 300
+
+
+def _numbered(name: str, stack: Stack) -> str:
+    """The name, with the next free number behind it if it is taken."""
+    taken = {layer.name for layer in stack.walk()}
+    number = 2
+    candidate = name
+    while candidate in taken:
+        candidate = f"{name} {number}"
+        number += 1
+    return candidate
+
+
+def _room(stack: Stack, more: int = 1) -> None:
+    if sum(1 for _ in stack.walk()) + more > MOST_LAYERS:
+        raise refuse("layers", f"a stack holds at most {MOST_LAYERS} layers; nothing was changed")
+
+
+def _add(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    _room(stack)
+    layer = parse_layer(args["layer"], vocabulary, "layer")
+    kind = vocabulary.kinds[layer.kind]
+    name = _numbered(layer.name, stack) if layer.name == kind.title else layer.name
+    layer = with_new_ids(replace(layer, name=name), free_ids(stack))
+    after = args["after"]
+    anchor = layer_of(stack, after) if after is not None else None
+    into = anchor.id if anchor is not None and anchor.kind == "group" else None
+    placed = inserted(stack, (layer,), after=None if into else after, into=into)
+    return Edited(placed, f"{quoted(layer)} added", layer.id)
+
+
+ADD = Edit("add-layer", arguments(layer=Unchecked(), after=LayerId(default=None)), _add)
+
+
+def _neighbour(stack: Stack, layer_id: str) -> str:
+    """The layer to choose when one goes: the one below it."""
+    row = siblings_of(stack, layer_id)
+    place = next(i for i, layer in enumerate(row) if layer.id == layer_id)
+    return row[place - 1].id if place > 0 else stack.base.id
+
+
+def _remove(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    layers = [unlocked(stack, layer_id) for layer_id in args["layers"]]
+    if any(layer.id == stack.base.id for layer in layers):
+        raise refuse("layers", "the base picture cannot be removed")
+    what = quoted(layers[0]) if len(layers) == 1 else f"{len(layers)} layers"
+    rest = without(stack, args["layers"])
+    choose = _neighbour(stack, layers[0].id)
+    return Edited(rest, f"{what} removed", choose if rest.find(choose) else stack.base.id)
+
+
+REMOVE = Edit("remove-layers", arguments(layers=Ids()), _remove)
+
+
+def _duplicate(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    make_id = free_ids(stack)
+    copy = None
+    for layer_id in args["layers"]:
+        layer = layer_of(stack, layer_id)
+        if layer.id == stack.base.id:
+            raise refuse("layers", "the base picture cannot be duplicated here; add a picture layer instead")
+        _room(stack)
+        copy = with_new_ids(replace(layer, name=_numbered(layer.name, stack)), make_id)
+        stack = inserted(stack, (copy,), after=layer.id)
+    return Edited(stack, f"{quoted(copy)} made as a copy" if copy else "Nothing copied", copy.id if copy else None)
+
+
+DUPLICATE = Edit("duplicate-layers", arguments(layers=Ids()), _duplicate)
+
+
+def _move(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    layer = unlocked(stack, args["layer"])
+    if layer.id == stack.base.id:
+        raise refuse("layer", "the base picture stays at the bottom")
+    before, into = args["before"], args["into"]
+    inside = {inner.id for inner in Stack((layer,)).walk()}
+    if before in inside or into in inside:
+        raise refuse("layer", "a group cannot be moved into itself")
+    if into is not None and layer_of(stack, into).kind != "group":
+        raise refuse("into", "is not a group")
+    rest = without(stack, [layer.id])
+    if before == stack.base.id:
+        before, moved = None, inserted(rest, (layer,), after=stack.base.id)
+    else:
+        moved = inserted(rest, (layer,), before=before, into=into if before is None else None)
+    return Edited(moved, f"{quoted(layer)} moved", layer.id)
+
+
+MOVE = Edit(
+    "move-layer",
+    arguments(layer=LayerId(), before=LayerId(default=None), into=LayerId(default=None)),
+    _move,
+)
+
+
+def _show(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    layers = [layer_of(stack, layer_id) for layer_id in args["layers"]]
+    if any(layer.id == stack.base.id for layer in layers):
+        raise refuse("layers", "the base picture is always on")
+    for layer in layers:
+        stack = stack.replaced(replace(layer_of(stack, layer.id), visible=args["visible"]))
+    what = quoted(layers[0]) if len(layers) == 1 else f"{len(layers)} layers"
+    return Edited(stack, f"{what} {'on' if args['visible'] else 'off'}")
+
+
+SHOW = Edit("show-layers", arguments(layers=Ids(), visible=Toggle()), _show)
+
+
+def _group(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    ids = args["layers"]
+    row = siblings_of(stack, ids[0])
+    chosen = tuple(layer for layer in row if layer.id in ids)
+    if len(chosen) != len(set(ids)):
+        raise refuse("layers", "must all stand in the same row to be grouped")
+    if any(layer.id == stack.base.id for layer in chosen):
+        raise refuse("layers", "the base picture cannot be in a group")
+    _room(stack)
+    group = Layer(free_ids(stack)(), "group", _numbered("Group", stack), settings=EMPTY)
+    placed = inserted(stack, (group,), after=chosen[-1].id)
+    filled = without(placed, ids).replaced(replace(group, layers=chosen))
+    return Edited(filled, f"{quoted(group)} made of {len(chosen)}", group.id)
+
+
+GROUP = Edit("group-layers", arguments(layers=Ids()), _group)
+
+
+def _ungroup(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    group = unlocked(stack, args["layer"])
+    if group.kind != "group":
+        raise refuse("layer", "is not a group")
+    if group.mask is not None or group.opacity != 1 or not group.visible:
+        raise refuse(
+            group.name, "has a mask, an opacity or is off, so taking it apart would change the picture; nothing was "
+            "changed. Clear these first",
+        )  # fmt: skip
+    emptied = stack.replaced(replace(group, layers=()))
+    apart = without(inserted(emptied, group.layers, after=group.id), [group.id])
+    choose = group.layers[0].id if group.layers else stack.base.id
+    return Edited(apart, f"{quoted(group)} taken apart", choose)
+
+
+UNGROUP = Edit("ungroup-layer", arguments(layer=LayerId()), _ungroup)

@@ -1,0 +1,145 @@
+"""The edit that sets one field of a layer, of its settings, its mask or a part of it."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import replace
+
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.document import fields
+from glyptic.document.codec import layer_head, parse_part
+from glyptic.document.edits.edit import (
+    Edit,
+    Edited,
+    LayerId,
+    Unchecked,
+    arguments,
+    quoted,
+    refuse,
+    set_in,
+    unlocked,
+)
+from glyptic.document.tree import layer_of
+from glyptic.document.values import Layer, Mask, Place, Stack
+from glyptic.document.vocabulary import Vocabulary
+from glyptic.document.writing import plain_part
+from glyptic.params import Param, Real, Text, Values
+
+PART_FIELD = re.compile(r"mask\.parts\[(\d+)\]\.(.+)")
+ALWAYS_ALLOWED = ("locked", "name", "visible")
+
+
+def _parsed(param: Param, raw: object, field: str) -> object:
+    faults: list[Fault] = []
+    value = param.parse(raw, field, faults)
+    if faults:
+        raise DocumentError(faults)
+    return value
+
+
+def shown(param: Param, value: object) -> str:
+    """A value as the log writes it: the number with its unit, the word, on or off."""
+    if isinstance(param, Real) and isinstance(value, int | float):
+        text = f"{value * param.factor:.3f}".rstrip("0").rstrip(".")
+        return f"{text} {param.unit}".strip()
+    if isinstance(value, bool):
+        return "on" if value else "off"
+    return value if isinstance(value, str) else "changed"
+
+
+def _head(layer: Layer, field: str, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
+    param = layer_head(vocabulary.kinds[layer.kind]).params[field]
+    value = _parsed(param, raw, field)
+    if field == "blend" and layer.kind == "group" and value != "normal":
+        raise refuse("blend", "a through group blends in normal only")
+    what = f"{param.label} of {quoted(layer)}: {shown(param, value)}"
+    if field == "name":
+        what = f"{quoted(layer)} is now ‘{value}’"
+    return replace(layer, **{field: value}), what
+
+
+def _settings(layer: Layer, path: list[str], raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
+    schema = vocabulary.kinds[layer.kind].schema
+    if path[0] not in schema.params:
+        raise refuse(f"settings.{path[0]}", "is not a field Glyptic knows")
+    faults: list[Fault] = []
+    values = schema.parse(set_in(schema.plain(layer.settings), path, raw), "settings", faults)
+    if values is None:
+        raise DocumentError(faults)
+    param = schema.params[path[0]]
+    value = values[path[0]]
+    word = shown(param, value)
+    if len(path) > 1 and word == "changed":
+        word = f"{path[-1].replace('_', ' ')} changed"
+    return replace(layer, settings=values), f"{param.label} of {quoted(layer)}: {word}"
+
+
+def _several(layer: Layer, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
+    """Several settings at once, as a hand on the picture sets them."""
+    if not isinstance(raw, dict) or not raw:
+        raise refuse("settings", "must be an object of settings")
+    plain = vocabulary.kinds[layer.kind].schema.plain(layer.settings) | raw
+    faults: list[Fault] = []
+    values = vocabulary.kinds[layer.kind].schema.parse(plain, "settings", faults)
+    if values is None:
+        raise DocumentError(faults)
+    sentence = " and ".join(vocabulary.kinds[layer.kind].schema.params[name].label.lower() for name in raw)
+    return replace(layer, settings=values), f"{sentence.capitalize()} of {quoted(layer)} changed"
+
+
+def _mask_head(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
+    if field not in fields.MASK_HEAD.params:
+        raise refuse(f"mask.{field}", "is not a field Glyptic knows")
+    param = fields.MASK_HEAD.params[field]
+    value = _parsed(param, raw, f"mask.{field}")
+    mask = replace(layer.mask or Mask(), **{field: value})
+    return replace(layer, mask=mask), f"{param.label} of the mask of {quoted(layer)}: {shown(param, value)}"
+
+
+def _part(layer: Layer, index: int, field: str, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
+    mask = layer.mask
+    if mask is None or index >= len(mask.parts):
+        raise refuse(f"mask.parts[{index}]", "is no longer there")
+    old = mask.parts[index]
+    if vocabulary.parts[old.kind].carries == "strokes":
+        raise refuse(f"mask.parts[{index}].{field}", "cannot be set on a painted part")
+    plain = set_in(plain_part(old, vocabulary), field.split("."), raw)
+    new = parse_part(plain, vocabulary, f"mask.parts[{index}]")
+    parts = (*mask.parts[:index], new, *mask.parts[index + 1 :])
+    title = vocabulary.parts[old.kind].title
+    return replace(layer, mask=replace(mask, parts=parts)), f"{title} in the mask of {quoted(layer)} changed"
+
+
+def _place(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
+    if layer.place is None or field not in fields.PLACE.params:
+        raise refuse(f"place.{field}", "cannot be set here")
+    value = _parsed(fields.PLACE.params[field], raw, f"place.{field}")
+    where = {name: getattr(layer.place, name) for name in fields.PLACE.params} | {field: value}
+    return replace(layer, place=Place(**where)), f"{quoted(layer)} placed anew"
+
+
+def _set(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    field, raw = args["field"], args["value"]
+    layer = layer_of(stack, args["layer"]) if field in ALWAYS_ALLOWED else unlocked(stack, args["layer"])
+    is_base = layer.id == stack.base.id
+    if is_base and field not in ("name", "locked"):
+        raise refuse(field, "cannot be set on the base picture")
+    part = PART_FIELD.fullmatch(field)
+    if field in layer_head(vocabulary.kinds[layer.kind]).params:
+        new, sentence = _head(layer, field, raw, vocabulary)
+    elif part:
+        new, sentence = _part(layer, int(part[1]), part[2], raw, vocabulary)
+    elif field == "settings":
+        new, sentence = _several(layer, raw, vocabulary)
+    elif field.startswith("settings."):
+        new, sentence = _settings(layer, field.split(".")[1:], raw, vocabulary)
+    elif field.startswith("mask."):
+        new, sentence = _mask_head(layer, field.removeprefix("mask."), raw)
+    elif field.startswith("place."):
+        new, sentence = _place(layer, field.removeprefix("place."), raw)
+    else:
+        raise refuse(field[:60], "is not a field Glyptic knows")
+    return Edited(stack.replaced(new), sentence)
+
+
+SET = Edit("set", arguments(layer=LayerId(), field=Text(), value=Unchecked()), _set)

@@ -1,0 +1,73 @@
+"""The views: what the canvas shows of a plan, each a node like any other."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from glyptic.base.digests import digest
+from glyptic.base.rectangles import Rect
+from glyptic.engine.paintings import Blank
+from glyptic.engine.plan import Plan
+from glyptic.engine.reader import Node, Reader
+from glyptic.engine.steps import OneChannel
+from glyptic.pixels.compiled import Planes
+
+HATCH_SPACING = 7
+HATCH_COLOUR = (0x1F / 255, 0x6F / 255, 0x60 / 255)
+
+
+class Hatched(Node):
+    """The finished picture with an engraver's hatch over what a mask hides: the more hidden, the broader the line."""
+
+    def __init__(self, picture: Node, mask: Node) -> None:
+        super().__init__(digest("hatched", HATCH_SPACING, *HATCH_COLOUR))
+        self.picture = picture
+        self.mask = mask
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.key(self.picture, tx, ty), reader.key(self.mask, tx, ty))
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        px = reader.read(self.picture, rect)
+        hidden = 1 - reader.read(self.mask, rect)[0]
+        x = np.arange(rect.x, rect.right)[None, :]
+        y = np.arange(rect.y, rect.bottom)[:, None]
+        across = (x + y) % HATCH_SPACING
+        width = hidden * (HATCH_SPACING * 0.55)
+        line = np.clip(width - np.abs(across - HATCH_SPACING / 2 + 0.5) * 2 + 0.5, 0, 1) * np.minimum(1, hidden * 2)
+        for c in range(3):
+            px[c] += line * 0.85 * (np.float32(HATCH_COLOUR[c]) - px[c])
+        return px
+
+
+@dataclass(frozen=True)
+class View:
+    """A view by name. `needs`: '' or what the chosen layer must have, 'mask' or 'painting'."""
+
+    name: str
+    title: str
+    help: str
+    node: Callable[[Plan, str], Node]
+    needs: str = ""
+
+
+def _mask(plan: Plan, layer: str) -> Node:
+    return plan.masks.get(layer) or Blank(1.0)
+
+
+VIEWS = {
+    view.name: view
+    for view in (
+        View("finished", "Finished", "The picture as it will be exported.", lambda plan, layer: plan.finished),
+        View("before", "Before", "The picture as it was opened. Hold H for a moment's look.", lambda plan, layer: plan.base),
+        View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
+             lambda plan, layer: OneChannel(_mask(plan, layer)), "mask"),
+        View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",
+             lambda plan, layer: Hatched(plan.finished, _mask(plan, layer)), "mask"),
+        View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
+             lambda plan, layer: OneChannel(plan.paintings.get(layer) or Blank(0.5)), "painting"),
+    )
+}  # fmt: skip

@@ -1,0 +1,155 @@
+"""Documents as content-addressed objects: layers and strokes are stored once, however many revisions share them.
+
+A painting is kept as whole runs of RUN strokes and a tail, so that a stroke more writes a few kilobytes, also on
+a layer with thousands of them.
+"""
+
+from __future__ import annotations
+
+import json
+from collections import OrderedDict
+from collections.abc import Iterable
+from dataclasses import replace
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy.orm import Session
+
+from glyptic.base.digests import canonical_json, digest
+from glyptic.base.errors import NotFound
+from glyptic.document.codec import parse_layer, parse_stroke
+from glyptic.document.values import Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
+from glyptic.document.vocabulary import Vocabulary
+from glyptic.document.writing import plain_brush, plain_layer
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.store.tables import Object
+
+RUN = 64
+BATCH = 500
+REMEMBERED = 50_000
+"""How many digests known to be in the database are remembered."""
+
+
+class Objects:
+    """Writes and reads stacks; remembers what it has written."""
+
+    def __init__(self, vocabulary: Vocabulary = VOCABULARY) -> None:
+        self._vocabulary = vocabulary
+        self._known: OrderedDict[bytes, None] = OrderedDict()
+
+    def put(self, session: Session, stack: Stack) -> bytes:
+        """Store a stack; returns its root's digest."""
+        fresh: dict[bytes, bytes] = {}
+        layers = [self._put_layer(layer, i == 0, fresh) for i, layer in enumerate(stack.layers)]
+        root = _add(fresh, {"working_space": stack.working_space, "layers": layers})
+        rows = [{"hash": key, "content": content} for key, content in fresh.items() if key not in self._known]
+        for start in range(0, len(rows), BATCH):
+            session.execute(insert(Object).on_conflict_do_nothing(), rows[start : start + BATCH])
+        self._remember(fresh)
+        return root
+
+    def _remember(self, keys: Iterable[bytes]) -> None:
+        for key in keys:
+            self._known[key] = None
+        while len(self._known) > REMEMBERED:
+            self._known.popitem(last=False)
+
+    def forget(self) -> None:
+        """Forget what was written: the unit of work it was written in did not end well."""
+        self._known.clear()
+
+    def _put_layer(self, layer: Layer, is_base: bool, fresh: dict[bytes, bytes]) -> str:
+        plain = plain_layer(_without_strokes(layer), self._vocabulary, is_base)
+        if layer.strokes:
+            plain["strokes"] = self._put_painting(layer.strokes, fresh)
+        for i, part in enumerate(layer.mask.parts if layer.mask else ()):
+            if part.strokes:
+                plain["mask"]["parts"][i]["strokes"] = self._put_painting(part.strokes, fresh)
+        if layer.layers:
+            plain["layers"] = [self._put_layer(child, False, fresh) for child in layer.layers]
+        return _add(fresh, plain).hex()
+
+    def _put_painting(self, strokes: Painting, fresh: dict[bytes, bytes]) -> dict[str, Any]:
+        runs = []
+        whole = len(strokes) - len(strokes) % RUN
+        for start in range(0, whole, RUN):
+            runs.append(_add(fresh, [s.digest.hex() for s in strokes[start : start + RUN]]).hex())
+        for stroke in strokes:
+            if stroke.digest not in self._known:
+                fresh[stroke.digest] = _stroke_bytes(stroke)
+        return {"runs": runs, "tail": [s.digest.hex() for s in strokes[whole:]]}
+
+    def get(self, session: Session, root: bytes) -> Stack:
+        """The stack of a root; raises NotFound when it is not stored."""
+        top = json.loads(_fetch(session, [root])[root])
+        layers = tuple(self._get_layer(session, key) for key in top["layers"])
+        return Stack(layers, top["working_space"])
+
+    def _get_layer(self, session: Session, key: str) -> Layer:
+        raw = bytes.fromhex(key)
+        plain = json.loads(_fetch(session, [raw])[raw])
+        paintings = {"": plain.pop("strokes", None) or None}
+        for i, part in enumerate((plain.get("mask") or {}).get("parts", [])):
+            paintings[str(i)] = part.pop("strokes", None) or None
+        inner = tuple(self._get_layer(session, child) for child in plain.pop("layers", []))
+        layer = parse_layer(plain, self._vocabulary, "layer")
+        strokes = {name: self._get_painting(session, kept) for name, kept in paintings.items() if kept}
+        return _with_strokes(layer, strokes, inner)
+
+    def _get_painting(self, session: Session, kept: dict[str, Any]) -> Painting:
+        runs = [bytes.fromhex(run) for run in kept["runs"]]
+        contents = _fetch(session, runs)
+        keys = [bytes.fromhex(key) for run in runs for key in json.loads(contents[run])]
+        keys += [bytes.fromhex(key) for key in kept["tail"]]
+        stored = _fetch(session, keys)
+        self._remember([*runs, *stored])
+        made = {key: _stroke_of(content, self._vocabulary) for key, content in stored.items()}
+        return tuple(made[key] for key in keys)
+
+
+def _add(fresh: dict[bytes, bytes], plain: Any) -> bytes:
+    content = canonical_json(plain).encode()
+    key = digest(content)
+    fresh[key] = content
+    return key
+
+
+def _fetch(session: Session, keys: list[bytes]) -> dict[bytes, bytes]:
+    found: dict[bytes, bytes] = {}
+    wanted = list(dict.fromkeys(keys))
+    for start in range(0, len(wanted), BATCH):
+        part = wanted[start : start + BATCH]
+        rows = session.execute(select(Object.hash, Object.content).where(Object.hash.in_(part)))
+        found |= {row.hash: row.content for row in rows}
+    if len(found) < len(wanted):
+        raise NotFound("A part of this plate is missing from the database; restore the data folder from a copy.")
+    return found
+
+
+def _stroke_bytes(stroke: Stroke) -> bytes:
+    return canonical_json(plain_brush(stroke)).encode() + b"\n" + stroke.points.packed
+
+
+def _stroke_of(content: bytes, vocabulary: Vocabulary) -> Stroke:
+    head, packed = content.split(b"\n", 1)
+    plain = {**json.loads(head), "points": [[0, 0]]}
+    stroke = parse_stroke(plain, vocabulary, "stroke", even_allowed=True)
+    return replace(stroke, points=StrokePoints(packed))
+
+
+def _without_strokes(layer: Layer) -> Layer:
+    mask = layer.mask
+    if mask is not None:
+        mask = replace(mask, parts=tuple(replace(part, strokes=()) for part in mask.parts))
+    return replace(layer, strokes=(), mask=mask, layers=())
+
+
+def _with_strokes(layer: Layer, strokes: dict[str, Painting], inner: tuple[Layer, ...]) -> Layer:
+    mask: Mask | None = layer.mask
+    if mask is not None:
+        parts: tuple[Part, ...] = tuple(
+            replace(part, strokes=strokes.get(str(i), ())) for i, part in enumerate(mask.parts)
+        )
+        mask = replace(mask, parts=parts)
+    return replace(layer, strokes=strokes.get("", ()), mask=mask, layers=inner)

@@ -1,0 +1,70 @@
+"""The tables. Times are UTC."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+
+from sqlalchemy import ForeignKey, LargeBinary, String
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+
+def now() -> datetime:
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+class Table(DeclarativeBase):
+    """The root of every table."""
+
+
+class Asset(Table):
+    """A picture file by the SHA-256 of its bytes; the bytes lie on disk."""
+
+    __tablename__ = "asset"
+
+    hash: Mapped[str] = mapped_column(String(64), primary_key=True)
+    name: Mapped[str]
+    width: Mapped[int]
+    height: Mapped[int]
+    depth: Mapped[int]
+    has_alpha: Mapped[bool]
+    exif: Mapped[bytes] = mapped_column(LargeBinary)
+    notes: Mapped[str]
+
+
+class Object(Table):
+    """An immutable piece of a document (a stack, a layer, a run of strokes, a stroke) by its digest."""
+
+    __tablename__ = "object"
+
+    hash: Mapped[bytes] = mapped_column(LargeBinary(16), primary_key=True)
+    content: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class Plate(Table):
+    """A picture with its stack and its whole history. `removed_at` set: in the bin, and recoverable."""
+
+    __tablename__ = "plate"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    asset_hash: Mapped[str] = mapped_column(ForeignKey("asset.hash"))
+    head_id: Mapped[int | None]
+    chosen: Mapped[str] = mapped_column(default="")
+    created_at: Mapped[datetime] = mapped_column(default=now)
+    worked_at: Mapped[datetime] = mapped_column(default=now)
+    removed_at: Mapped[datetime | None]
+
+
+class Revision(Table):
+    """A state of a plate: the document's root, what was done to reach it, and where redo leads."""
+
+    __tablename__ = "revision"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    plate_id: Mapped[int] = mapped_column(ForeignKey("plate.id"), index=True)
+    parent_id: Mapped[int | None]
+    next_id: Mapped[int | None]
+    root: Mapped[bytes] = mapped_column(LargeBinary(16))
+    chosen: Mapped[str] = mapped_column(default="")
+    sentence: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
