@@ -13,10 +13,13 @@ from glyptic.analysis.histogram import histograms
 from glyptic.base.rectangles import TILE, Rect, level_size
 from glyptic.document.values import Stack
 from glyptic.engine.reader import Node, Reader
+from glyptic.engine.render import render
+from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.srgb import tone
 from glyptic.store.assets import deepest_level
 
+SHELF_QUALITY = 88
 MEASURED_SIDE = 768
 """Measures are taken at the first level whose longer side is at most this many pixels."""
 
@@ -89,9 +92,16 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     return Spot(float(tone(before)[0, 0]), float(tone(after)[0, 0]), codes(before), codes(after), values)
 
 
+def shelf_picture(workshop: Workshop, root: bytes) -> bytes:
+    """The finished picture of a state as a JPEG for its card on the shelf."""
+    plan = workshop.plan(workshop.stack(root))
+    level = level_within(plan.picture, MEASURED_SIDE)
+    return encode_small(render(plan, workshop.tiles, level).colour, SHELF_QUALITY)
+
+
 def thumbnail_key(workshop: Workshop, stack: Stack, view: str, layer: str) -> str:
     """The key of a small picture of a view: the tile of the level that fits into one."""
     picture = workshop.plan(stack, "").picture
     level = level_within(picture, TILE)
-    [(_, _, key)] = tile_keys(workshop, stack, Looking(view, layer, level, Rect(0, 0, 1, 1)))
+    [(_, _, key)] = tile_keys(workshop, stack, Looking(view, layer, level, Rect(0, 0, 1, 1), working=False))
     return key

@@ -14,21 +14,25 @@ from glyptic.document.values import Stack
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.views import VIEWS
 from glyptic.pixels.compiled import Planes
+from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.quantise import to_codes
 from glyptic.store.assets import deepest_level
 
 MOST_TILES = 600
-ORDERS: Recent[bytes, Order]
 
 
 @dataclass(frozen=True)
 class Looking:
-    """What the page looks at: a view of the chosen layer, a level, and the tiles of a rectangle of that level."""
+    """What is looked at: a view of a layer, a level, and a rectangle of that level.
+
+    working: whether that layer is being worked on, so that what is below it is worth keeping.
+    """
 
     view: str
     layer: str
     level: int
     rect: Rect
+    working: bool = True
 
     def __post_init__(self) -> None:
         if self.view not in VIEWS:
@@ -45,12 +49,13 @@ class Order:
     ty: int
 
 
-ORDERS = Recent(20_000)
+ORDERS: Recent[bytes, Order] = Recent(20_000)
+"""What the keys given out stand for."""
 
 
 def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Reader, Node]:
     """The node of a view and a reader at its level."""
-    plan = workshop.plan(stack, looking.layer)
+    plan = workshop.plan(stack, looking.layer if looking.working else "")
     width, height = plan.picture.width, plan.picture.height
     if not 0 <= looking.level <= deepest_level(width, height):
         raise DocumentError([Fault("level", f"must be in 0..{deepest_level(width, height)}")])
@@ -94,3 +99,14 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
         shown = rgba(reader.read(node, tile_rect(order.tx, order.ty).meet(reader.bounds)))
         workshop.shown.put(raw, shown)
     return shown.tobytes()
+
+
+def small_picture(workshop: Workshop, key: str, quality: int = 85) -> bytes:
+    """A tile as a JPEG file, for cards."""
+    pixels = np.frombuffer(tile_pixels(workshop, key), np.uint8)
+    order = ORDERS.get(bytes.fromhex(key))
+    if order is None:
+        raise NotFound("That tile is no longer known; ask for the keys again.")
+    reader, _ = reader_and_node(workshop, order.stack, order.looking)
+    rect = tile_rect(order.tx, order.ty).meet(reader.bounds)
+    return encode_small(pixels.reshape(rect.h, rect.w, 4)[:, :, :3], quality)

@@ -76,7 +76,7 @@ class Workshop:
     shown: TileCache = field(default_factory=lambda: TileCache(256 * 2**20))
     stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
     pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
-    plans: Recent[tuple[int, str], tuple[Stack, Plan]] = field(default_factory=lambda: Recent(32))
+    plans: Recent[int, tuple[Stack, Plan]] = field(default_factory=lambda: Recent(32))
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)
 
@@ -95,14 +95,15 @@ class Workshop:
                 found = self.stacks.put(root, self.store.objects.get(session, root))
         return found
 
-    def plan(self, stack: Stack, chosen: str = "") -> Plan:
-        """The plan of a stack; the same stack value gives the same plan."""
-        key = (id(stack), chosen)
-        found = self.plans.get(key)
-        if found is not None and found[0] is stack:
-            return found[1]
-        plan = make_plan(stack, self.picture, chosen or None)
-        self.plans.put(key, (stack, plan))
+    def plan(self, stack: Stack, working_on: str = "") -> Plan:
+        """The plan of a stack (the same stack value gives the same plan); what is below the layer being worked
+        on is kept in tiles."""
+        found = self.plans.get(id(stack))
+        if found is None or found[0] is not stack:
+            found = self.plans.put(id(stack), (stack, make_plan(stack, self.picture)))
+        plan = found[1]
+        if working_on in plan.below:
+            plan.below[working_on].kept = True
         return plan
 
     def current(self, plate_id: int) -> Current:

@@ -32,19 +32,16 @@ class Plan:
         return self.base.picture
 
 
-def make_plan(stack: Stack, sources: Sources, chosen: str | None = None) -> Plan:
+def make_plan(stack: Stack, sources: Sources) -> Plan:
     """The plan of a stack.
 
-    sources: gives the decoded picture of a `source`. chosen: the id of the layer being worked on; the picture
-    below it is kept in tiles.
+    sources: gives the decoded picture of a `source`.
     """
     base = Base(sources(stack.base.source))
     plan = Plan(base, base)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
     maker = _Maker(plan, sources)
     plan.finished = maker.through(stack.layers[1:], base)
-    if chosen is not None and chosen in plan.below:
-        plan.below[chosen].kept = True
     return plan
 
 

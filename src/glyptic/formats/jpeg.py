@@ -36,3 +36,10 @@ def encode(samples: NDArray[np.unsignedinteger], quality: int, metadata: Metadat
         buffer, "JPEG", quality=quality, subsampling=0, icc_profile=srgb_profile(), exif=exif
     )
     return buffer.getvalue()
+
+
+def encode_small(samples: NDArray[np.unsignedinteger], quality: int) -> bytes:
+    """A bare JPEG of (h, w, 3) codes for a card on the page: no profile, no metadata."""
+    buffer = BytesIO()
+    Image.fromarray(np.ascontiguousarray(samples)).save(buffer, "JPEG", quality=quality, subsampling=0)
+    return buffer.getvalue()

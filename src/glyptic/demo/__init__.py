@@ -1,0 +1,1 @@
+"""The demo shelf: made-up studio photographs, untouched and worked."""

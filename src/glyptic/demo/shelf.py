@@ -1,0 +1,34 @@
+"""Fill the demo shelf, once for each data folder."""
+
+from __future__ import annotations
+
+import json
+from importlib.resources import files
+
+from glyptic.actions.open_picture import add_plate, keep_asset, open_picture
+from glyptic.actions.workshop import Workshop
+from glyptic.document.codec import parse_stack
+from glyptic.engine.vocabulary import VOCABULARY
+
+PLATES = "plates"
+
+
+def fill_demo_shelf(workshop: Workshop) -> None:
+    """Put the demo plates on an empty shelf; a shelf that was filled before is left as it is."""
+    folder = files("glyptic.demo")
+    mark = workshop.store.folder / "filled"
+    if mark.exists():
+        return
+    for entry in reversed(json.loads(folder.joinpath("shelf.json").read_text())):
+        data = folder.joinpath(PLATES, entry["picture"]).read_bytes()
+        if "stack" not in entry:
+            open_picture(workshop, data, entry["picture"], entry["name"])
+            continue
+        asset, _ = keep_asset(workshop, data, entry["picture"])
+        plain = json.loads(folder.joinpath("stacks", entry["stack"]).read_text())
+        for layer in plain["layers"]:
+            if "source" in layer:
+                kept, _ = keep_asset(workshop, folder.joinpath(PLATES, layer["source"]).read_bytes(), layer["source"])
+                layer["source"] = kept
+        add_plate(workshop, entry["name"], asset, parse_stack(plain, VOCABULARY), "Opened with its stack")
+    mark.touch()

@@ -1,0 +1,223 @@
+"""The bench: one plate, its desk, strip, log, and every edit of it."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Blueprint, Response, jsonify, render_template, request
+
+from glyptic.actions import edit, history
+from glyptic.actions.measure import measure, spot
+from glyptic.actions.open_picture import keep_asset
+from glyptic.actions.starting import ADDABLE, starting_layer
+from glyptic.actions.tiles import tile_keys
+from glyptic.actions.workshop import Current
+from glyptic.adjust import KINDS
+from glyptic.base.errors import NotFound, PictureError, StaleEdit
+from glyptic.engine.views import VIEWS
+from glyptic.web.context import body, looking, text, whole, workshop
+from glyptic.web.desk import curve_paths, desk_of, strip_of, target_of
+
+blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
+
+
+@blueprint.get("/")
+def bench(plate_id: int) -> str:
+    current = workshop().current(plate_id)
+    picture = workshop().picture(current.asset)
+    return render_template(
+        "bench/page.html", current=current, picture=picture, views=VIEWS.values(),
+        add_groups=_add_groups(), state=_state(current), **_fragments(current),
+    )  # fmt: skip
+
+
+def _add_groups() -> dict[str, list[Any]]:
+    """The Add sheet: kinds by purpose, in the order of their use."""
+    groups: dict[str, list[Any]] = {}
+    for name in ADDABLE:
+        groups.setdefault(KINDS[name].purpose, []).append(KINDS[name])
+    return groups
+
+
+def _fragments(current: Current) -> dict[str, Any]:
+    shop = workshop()
+    return {"desk": desk_of(shop, current), "strip": strip_of(shop, current)}
+
+
+def _state(current: Current) -> dict[str, Any]:
+    """What the canvas and the hand need to know of a state."""
+    layer = current.stack.find(current.chosen)
+    return {
+        "revision": current.revision,
+        "chosen": current.chosen,
+        "target": target_of(current),
+        "curves": curve_paths(layer) if layer else {},
+        "undo": current.can_undo,
+        "redo": current.can_redo,
+    }
+
+
+def answer(current: Current, plain: dict[str, Any]) -> Response:
+    """The state after a request: fragments of the page, and the keys of what is on screen."""
+    fragments = _fragments(current)
+    html = {
+        name: render_template(f"bench/{name}.html", current=current, state=_state(current), **fragments)
+        for name in ("desk", "strip", "history")
+    }
+    keys = []
+    if plain.get("looking"):
+        at = looking(plain)
+        at = at if at.layer == current.chosen else type(at)(at.view, current.chosen, at.level, at.rect)
+        keys = tile_keys(workshop(), current.stack, at)
+    return jsonify(**_state(current), html=html, keys=keys)
+
+
+@blueprint.post("/edits")
+def apply(plate_id: int) -> Response:
+    """Apply an edit: {"revision", "edit", "arguments", "looking"}; stale ones are answered with the current state."""
+    plain = body()
+    arguments = plain.get("arguments")
+    try:
+        current = edit.apply_edit(
+            workshop(), plate_id, whole(plain, "revision"), text(plain, "edit"),
+            arguments if isinstance(arguments, dict) else {},
+        )  # fmt: skip
+    except StaleEdit as error:
+        return _stale(plate_id, plain, error)
+    return answer(current, plain)
+
+
+def _stale(plate_id: int, plain: dict[str, Any], error: StaleEdit) -> Response:
+    response = answer(workshop().current(plate_id), plain)
+    response.status_code = 409
+    state = response.get_json()
+    response.set_data(jsonify(**state, message=str(error)).get_data())
+    return response
+
+
+@blueprint.post("/drafts")
+def draft(plate_id: int) -> Response:
+    """The keys of what an edit would show, while it is being dragged; nothing is stored."""
+    plain = body()
+    arguments = plain.get("arguments")
+    stack = edit.try_edit(
+        workshop(), plate_id, whole(plain, "revision"), text(plain, "edit"),
+        arguments if isinstance(arguments, dict) else {},
+    )  # fmt: skip
+    at = looking(plain)
+    layer = stack.find(at.layer)
+    return jsonify(keys=tile_keys(workshop(), stack, at), curves=curve_paths(layer) if layer else {})
+
+
+@blueprint.post("/keys")
+def keys(plate_id: int) -> Response:
+    """The keys of what is looked at, in the current state."""
+    current = workshop().current(plate_id)
+    return jsonify(revision=current.revision, keys=tile_keys(workshop(), current.stack, looking(body())))
+
+
+@blueprint.post("/choose")
+def choose(plate_id: int) -> Response:
+    """Choose the layer to work on."""
+    plain = body()
+    return answer(edit.choose_layer(workshop(), plate_id, text(plain, "layer")), plain)
+
+
+@blueprint.post("/state")
+def state(plate_id: int) -> Response:
+    """The current state, for a page that has fallen behind."""
+    return answer(workshop().current(plate_id), body())
+
+
+@blueprint.post("/undo")
+def undo(plate_id: int) -> Response:
+    return _step(plate_id, history.undo)
+
+
+@blueprint.post("/redo")
+def redo(plate_id: int) -> Response:
+    return _step(plate_id, history.redo)
+
+
+def _step(plate_id: int, move: Any) -> Response:
+    plain = body()
+    try:
+        return answer(move(workshop(), plate_id, whole(plain, "revision")), plain)
+    except StaleEdit as error:
+        return _stale(plate_id, plain, error)
+
+
+@blueprint.post("/go")
+def go(plate_id: int) -> Response:
+    """Go to any state of the log."""
+    plain = body()
+    return answer(history.go_to(workshop(), plate_id, whole(plain, "to")), plain)
+
+
+@blueprint.get("/log")
+def log(plate_id: int) -> str:
+    """A page of the log, newest first; older ones are asked for by the last line."""
+    before = request.args.get("before", type=int)
+    entries = history.read_log(workshop(), plate_id, before)
+    return render_template("log/entries.html", entries=entries, plate_id=plate_id, page=history.LOG_PAGE)
+
+
+@blueprint.post("/layers")
+def add_layer(plate_id: int) -> Response:
+    """Add a layer of a kind: {"revision", "kind", "start", "after", "looking"}."""
+    plain = body()
+    shop = workshop()
+    stack = shop.current(plate_id).stack
+    layer = starting_layer(shop, stack, text(plain, "kind"), text(plain, "start"))
+    return _added(plate_id, plain, layer)
+
+
+def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Response:
+    arguments = {"layer": layer, "after": plain.get("after")}
+    try:
+        return answer(edit.apply_edit(workshop(), plate_id, whole(plain, "revision"), "add-layer", arguments), plain)
+    except StaleEdit as error:
+        return _stale(plate_id, plain, error)
+
+
+@blueprint.post("/pictures")
+def add_picture(plate_id: int) -> Response:
+    """Add a picture layer from an uploaded file; the other fields come as JSON in the form."""
+    import json
+
+    sent = request.files.get("picture")
+    if sent is None or not sent.filename:
+        raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
+    shop = workshop()
+    plain = json.loads(request.form.get("request", "{}"))
+    asset, _ = keep_asset(shop, sent.stream.read(), sent.filename)
+    layer = starting_layer(shop, shop.current(plate_id).stack, "picture", "open", asset)
+    layer["name"] = (sent.filename.rsplit(".", 1)[0] or "Picture")[:60]
+    return _added(plate_id, plain, layer)
+
+
+@blueprint.get("/measures")
+def measures(plate_id: int) -> Response:
+    """Histograms, the chosen layer's sentence, and how much its mask shows."""
+    current = workshop().current(plate_id)
+    found = measure(workshop(), current.stack, current.chosen)
+    return jsonify(
+        revision=current.revision, layer=current.chosen, finished=found.finished, base=found.base,
+        below=found.below, sentence=found.sentence, shown=found.shown,
+    )  # fmt: skip
+
+
+@blueprint.get("/spot")
+def numbers(plate_id: int) -> Response:
+    """The numbers at a place: ?x=&y=&level= in full-size pixels."""
+    x, y, level = (request.args.get(name, type=kind) for name, kind in (("x", float), ("y", float), ("level", int)))
+    if x is None or y is None or level is None:
+        raise NotFound("A spot needs x, y and level.")
+    current = workshop().current(plate_id)
+    found = spot(workshop(), current.stack, current.chosen, level, x, y)
+    if found is None:
+        return jsonify(outside=True)
+    return jsonify(
+        toneBefore=found.tone_before, toneAfter=found.tone_after, before=found.before, after=found.after,
+        below=found.below,
+    )  # fmt: skip

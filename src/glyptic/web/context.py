@@ -1,0 +1,67 @@
+"""What every request can reach, and how requests are read."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, cast
+
+from flask import current_app, request
+
+from glyptic.actions.export import Exports
+from glyptic.actions.tiles import Looking
+from glyptic.actions.workshop import Workshop
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.rectangles import Rect
+
+
+@dataclass(frozen=True)
+class Context:
+    """What one running application has."""
+
+    workshop: Workshop
+    exports: Exports
+
+
+def context() -> Context:
+    return cast(Context, current_app.extensions["glyptic"])
+
+
+def workshop() -> Workshop:
+    return context().workshop
+
+
+def body() -> dict[str, Any]:
+    """The request's JSON object; raises DocumentError for anything else."""
+    plain = request.get_json(silent=True)
+    if not isinstance(plain, dict):
+        raise DocumentError([Fault("request", "must be a JSON object")])
+    return plain
+
+
+def whole(plain: dict[str, Any], name: str) -> int:
+    """A whole number of the request; raises DocumentError."""
+    value = plain.get(name)
+    if isinstance(value, bool) or not isinstance(value, int) or abs(value) > 2**53:
+        raise DocumentError([Fault(name, "must be a whole number")])
+    return value
+
+
+def text(plain: dict[str, Any], name: str, longest: int = 200) -> str:
+    """A text of the request; raises DocumentError."""
+    value = plain.get(name)
+    if not isinstance(value, str) or len(value) > longest:
+        raise DocumentError([Fault(name, f"must be a text of at most {longest} characters")])
+    return value
+
+
+def looking(plain: dict[str, Any]) -> Looking:
+    """What the page looks at: {"view", "layer", "level", "rect": [x, y, w, h]} with the rectangle in level pixels."""
+    inner = plain.get("looking")
+    if not isinstance(inner, dict):
+        raise DocumentError([Fault("looking", "must be an object")])
+    numbers = inner.get("rect")
+    if not isinstance(numbers, list) or len(numbers) != 4:
+        raise DocumentError([Fault("looking.rect", "must be [x, y, w, h]")])
+    names = ("x", "y", "w", "h")
+    rect = Rect(*(whole(dict(zip(names, numbers, strict=True)), name) for name in names))
+    return Looking(text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect)

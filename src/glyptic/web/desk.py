@@ -1,0 +1,141 @@
+"""What the desk and the strip show of a state, made ready for the templates."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from glyptic.actions.measure import thumbnail_key
+from glyptic.actions.workshop import Current, Workshop
+from glyptic.adjust import KINDS, Kind
+from glyptic.adjust.curves import sampled
+from glyptic.document import fields
+from glyptic.document.codec import layer_head
+from glyptic.document.values import Layer, Part
+from glyptic.masks import PARTS, PartKind
+
+CURVE_WIDTH, CURVE_HEIGHT = 276, 168
+EMBLEM = 22
+SAMPLES = 139
+
+
+def curve_path(points: tuple[tuple[float, float], ...], width: float, height: float, inset: float = 0) -> str:
+    """The SVG path of a curve through points, in a box of that size, y upwards."""
+    values = sampled(points, SAMPLES)
+    wide, high = width - 2 * inset, height - 2 * inset
+    places = (
+        f"{inset + wide * i / (SAMPLES - 1):.1f},{inset + high * (1 - min(max(v, 0.0), 1.0)):.1f}"
+        for i, v in enumerate(values)
+    )
+    return "M" + "L".join(places)
+
+
+def curve_paths(layer: Layer) -> dict[str, str]:
+    """The paths of a curves layer by channel; empty for any other kind."""
+    if layer.kind != "curves":
+        return {}
+    return {name: curve_path(points, CURVE_WIDTH, CURVE_HEIGHT) for name, points in layer.settings["points"].items()}
+
+
+def emblem_path(layer: Layer) -> str:
+    """The small plot of a curves layer: the curve that differs most from the straight line."""
+    points = layer.settings["points"]
+    shown = next((points[name] for name in ("rgb", "tone", "red", "green", "blue") if len(points[name]) > 2
+                  or points[name] != ((0.0, 0.0), (1.0, 1.0))), points["rgb"])  # fmt: skip
+    return curve_path(shown, EMBLEM, EMBLEM, 3)
+
+
+def target_of(current: Current) -> dict[str, Any]:
+    """What a stroke could paint on: {"name", "grey", "mask", "why"}; `why` says why there is nothing."""
+    layer = current.stack.find(current.chosen)
+    if layer is None or layer.id == current.stack.base.id:
+        return {"name": "Base", "grey": False, "mask": False, "why": "choose a grey layer or a mask"}
+    why = f"‘{layer.name}’ is locked" if layer.locked else ""
+    free = not layer.locked
+    return {
+        "name": layer.name, "grey": free and layer.kind == "grey", "mask": free, "why": why,
+        "masked": layer.mask is not None, "kind": layer.kind,
+        "off": not layer.visible or (layer.mask is not None and not layer.mask.enabled),
+    }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class CardView:
+    """A card of the strip. `thumb` is a tile key, '' for none."""
+
+    layer: Layer
+    kind: Kind
+    thumb: str
+    note: str
+    emblem: str = ""
+    inner: list[CardView] = field(default_factory=list)
+
+
+def strip_of(shop: Workshop, current: Current) -> list[CardView]:
+    """The cards in the order light passes through the work."""
+    base = current.stack.base
+    picture = shop.picture(base.source)
+    first = CardView(
+        base, KINDS[base.kind], thumbnail_key(shop, current.stack, "before", base.id),
+        f"{picture.width} × {picture.height}",
+    )  # fmt: skip
+    return [first, *(_card(shop, current, layer) for layer in current.stack.layers[1:])]
+
+
+def _card(shop: Workshop, current: Current, layer: Layer) -> CardView:
+    kind = KINDS[layer.kind]
+    thumb = ""
+    if layer.kind == "grey":
+        thumb = thumbnail_key(shop, current.stack, "grey-alone", layer.id)
+    elif layer.mask is not None:
+        thumb = thumbnail_key(shop, current.stack, "mask-alone", layer.id)
+    usual = layer.blend == kind.default_blend
+    note = kind.title.lower() if usual else f"{kind.title.lower()}, {layer.blend.replace('-', ' ')}"
+    emblem = emblem_path(layer) if layer.kind == "curves" else ""
+    inner = [_card(shop, current, child) for child in layer.layers]
+    return CardView(layer, kind, thumb, note, emblem, inner)
+
+
+@dataclass(frozen=True)
+class PartRow:
+    """A line of the mask's list."""
+
+    index: int
+    part: Part
+    kind: PartKind
+    says: str
+
+
+@dataclass(frozen=True)
+class Desk:
+    """The chosen layer, with the declarations its controls are drawn from."""
+
+    layer: Layer
+    kind: Kind
+    is_base: bool
+    head: dict[str, Any]
+    mask_head: dict[str, Any]
+    part_head: dict[str, Any]
+    parts: list[PartRow]
+    givers: list[Layer]
+    place: dict[str, Any]
+
+
+def desk_of(shop: Workshop, current: Current) -> Desk:
+    layer = current.stack.find(current.chosen) or current.stack.base
+    kind = KINDS[layer.kind]
+    mask = layer.mask
+    rows = [_row(i, part) for i, part in enumerate(mask.parts if mask else ())]
+    givers = [other for other in current.stack.walk() if other.mask is not None and other.id != layer.id]
+    return Desk(
+        layer, kind, layer.id == current.stack.base.id, dict(layer_head(kind).params), dict(fields.MASK_HEAD.params),
+        dict(fields.PART_HEAD.params), rows, givers, dict(fields.PLACE.params),
+    )  # fmt: skip
+
+
+def _row(index: int, part: Part) -> PartRow:
+    kind = PARTS[part.kind]
+    if kind.carries == "strokes":
+        count = len(part.strokes)
+        return PartRow(index, part, kind, f"{count} stroke{'' if count == 1 else 's'}")
+    return PartRow(index, part, kind, part.op)

@@ -1,0 +1,106 @@
+"""The Flask application: blueprints, security headers, errors as sentences."""
+
+from __future__ import annotations
+
+import secrets
+from pathlib import Path
+from typing import Any
+
+from flask import Flask, Response, jsonify, render_template, request
+from flask_wtf.csrf import CSRFError, CSRFProtect
+from werkzeug.exceptions import HTTPException
+
+from glyptic.actions.export import Exports
+from glyptic.actions.workshop import Workshop
+from glyptic.base.errors import DocumentError, GlypticError, NotFound, PictureError, StaleEdit
+from glyptic.web import bench, exports, filters, painting, pixels, shelf
+from glyptic.web.context import Context
+
+POLICY = (
+    "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
+    "connect-src 'self'; form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+)
+OUR_FAULT = "Something went wrong inside Glyptic. Nothing you did before is lost; reload the page and go on."
+
+
+def create_app(workshop: Workshop) -> Flask:
+    """The application over one workshop."""
+    app = Flask(__name__)
+    app.config.update(
+        SECRET_KEY=_secret(workshop.store.folder / "secret"),
+        WTF_CSRF_TIME_LIMIT=None,
+        SESSION_COOKIE_SAMESITE="Strict",
+        MAX_CONTENT_LENGTH=2**31,
+        MAX_FORM_MEMORY_SIZE=64 * 2**20,
+    )
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"))
+    CSRFProtect(app)
+    filters.register(app)
+    for module in (shelf, bench, pixels, painting, exports):
+        app.register_blueprint(module.blueprint)
+    app.after_request(_secure)
+    app.register_error_handler(GlypticError, _sentence)
+    app.register_error_handler(HTTPException, _http)
+    app.register_error_handler(Exception, _unforeseen)
+    return app
+
+
+def _secret(path: Path) -> str:
+    """The key that signs forms; made once for each data folder."""
+    if not path.exists():
+        path.touch(0o600)
+        path.write_text(secrets.token_hex(32))
+    return path.read_text()
+
+
+def _secure(response: Response) -> Response:
+    response.headers.setdefault("Content-Security-Policy", POLICY)
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["Referrer-Policy"] = "same-origin"
+    response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+    return response
+
+
+def _wants_json() -> bool:
+    return request.accept_mimetypes.best_match(["text/html", "application/json"]) == "application/json"
+
+
+def _answer(message: str, status: int) -> tuple[Any, int]:
+    if _wants_json():
+        return jsonify(message=message), status
+    template = "errors/sentence.html" if request.headers.get("HX-Request") else "errors/page.html"
+    return render_template(template, message=message), status
+
+
+def _status_of(error: GlypticError) -> int:
+    if isinstance(error, NotFound):
+        return 404
+    if isinstance(error, StaleEdit):
+        return 409
+    return 422 if isinstance(error, DocumentError | PictureError) else 400
+
+
+def _sentence(error: GlypticError) -> tuple[Any, int]:
+    text = str(error)
+    if isinstance(error, DocumentError):
+        text = f"Nothing was changed. {text[:1].upper()}{text[1:]}."
+    return _answer(text, _status_of(error))
+
+
+def _http(error: HTTPException) -> tuple[Any, int]:
+    known = {
+        404: "There is no such page. The shelf has all your plates.",
+        405: "That cannot be done here. Nothing was changed.",
+        413: "The file is larger than Glyptic takes in one piece. Nothing was changed.",
+    }
+    if isinstance(error, CSRFError):
+        return _answer("This page is too old to change anything. Nothing was lost; reload it and try again.", 400)
+    return _answer(known.get(error.code or 500, "The request could not be understood. Nothing was changed."), error.code or 500)
+
+
+def _unforeseen(error: Exception) -> tuple[Any, int]:
+    from flask import current_app
+
+    current_app.logger.exception("unforeseen", exc_info=error)
+    return _answer(OUR_FAULT, 500)

@@ -1,0 +1,49 @@
+"""What templates need beyond Jinja's own: when something happened, numbers with units, kinds of settings."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any
+
+from flask import Flask
+
+from glyptic import params
+from glyptic.store.tables import now
+
+MINUTE, HOUR, DAY = 60, 3600, 86_400
+
+
+def ago(at: datetime) -> str:
+    """How long ago, in words short enough for a card."""
+    seconds = max(0, int((now() - at).total_seconds()))
+    if seconds < MINUTE:
+        return "just now"
+    if seconds < HOUR:
+        return f"{seconds // MINUTE} min ago"
+    if seconds < DAY:
+        return f"{seconds // HOUR} h ago"
+    return at.strftime("%-d %B %Y") if seconds >= 7 * DAY else f"{seconds // DAY} d ago"
+
+
+def number(value: float) -> str:
+    """A number without needless zeros."""
+    return f"{value:.4f}".rstrip("0").rstrip(".") if value % 1 else f"{value:.0f}"
+
+
+def hex_colour(rgb: tuple[float, ...]) -> str:
+    """#rrggbb of encoded values 0..1."""
+    return "#" + "".join(f"{int(min(max(v, 0), 1) * 255 + 0.5):02x}" for v in rgb)
+
+
+def widget(param: Any) -> str:
+    """Which control shows a setting: the template layer/widgets/<name>.html."""
+    widgets = {
+        params.Choice: "choice", params.Toggle: "toggle", params.Colour: "colour", params.Point: "point",
+        params.CurvePoints: "curve", params.GradientStops: "stops", params.Group: "group",
+    }  # fmt: skip
+    return widgets.get(type(param), "real" if isinstance(param, params.Real) else "none")
+
+
+def register(app: Flask) -> None:
+    app.jinja_env.filters.update(ago=ago, number=number, hex_colour=hex_colour, widget=widget)
+    app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

@@ -1,0 +1,60 @@
+"""Painting: points go up while a stroke is drawn, changed pixels come back; the whole stroke is kept at its end."""
+
+from __future__ import annotations
+
+import json
+import struct
+from typing import Any
+
+from flask import Blueprint, Response
+
+from glyptic.actions import paint
+from glyptic.actions.workshop import Recent
+from glyptic.base.errors import DocumentError, Fault, NotFound
+from glyptic.web.bench import answer
+from glyptic.web.context import body, looking, text, workshop
+
+blueprint = Blueprint("painting", __name__, url_prefix="/plates/<int:plate_id>/strokes")
+
+IN_HAND: Recent[tuple[int, str], paint.InHand] = Recent(8)
+
+
+@blueprint.post("/<number>/points")
+def points(plate_id: int, number: str) -> Response:
+    """Extend the stroke in the hand: {"layer", "target", "stroke", "points", "from", "looking"}.
+
+    `from` is how many points were sent before; a server that does not know them answers 404 and is sent all.
+    The answer is a length, a JSON head with the rectangle, and its raw RGBA codes.
+    """
+    plain = body()
+    more = plain.get("points")
+    if not isinstance(more, list) or not more:
+        raise DocumentError([Fault("points", "must be a list of points")])
+    at = looking(plain)
+    hand = IN_HAND.get((plate_id, number))
+    first = plain.get("from")
+    if first == 0:
+        head = plain.get("stroke")
+        stroke = {**(head if isinstance(head, dict) else {}), "points": more}
+        hand = paint.begin(workshop(), plate_id, text(plain, "layer"), text(plain, "target"), stroke)
+        IN_HAND.put((plate_id, number), hand)
+    elif hand is None or len(hand.stroke.points) != first:
+        raise NotFound("The stroke is not known here; send it from its start.")
+    else:
+        paint.extend(hand, more)
+    rect, pixels = paint.look(workshop(), hand, at)
+    head_bytes = json.dumps({"rect": [rect.x, rect.y, rect.w, rect.h], "level": at.level}).encode()
+    return Response(
+        struct.pack("<I", len(head_bytes)) + head_bytes + pixels.tobytes(), mimetype="application/octet-stream"
+    )
+
+
+@blueprint.post("/keep")
+def keep(plate_id: int) -> Response:
+    """Keep a whole stroke: {"layer", "target", "stroke", "looking"}."""
+    plain = body()
+    stroke: Any = plain.get("stroke")
+    if not isinstance(stroke, dict):
+        raise DocumentError([Fault("stroke", "must be an object")])
+    current = paint.keep_stroke(workshop(), plate_id, text(plain, "layer"), text(plain, "target"), stroke)
+    return answer(current, plain)

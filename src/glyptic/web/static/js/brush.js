@@ -1,0 +1,144 @@
+/** The brush: its measures (one set for masks, one for grey layers), its side, and what it would do in words. */
+
+import { fillBars } from "./controls.js";
+import { session } from "./session.js";
+
+const STORED = "glyptic-brush";
+const LARGEST = 4000;
+const START = {
+  mask: { size: 240, hardness: 0, opacity: 1, flow: 0.5, side: 1 },
+  grey: { size: 240, hardness: 0, opacity: 0.1, flow: 0.5, side: 1 },
+  pressure: { size: false, opacity: false, flow: true },
+};
+const WORDS = {
+  mask: { 1: "Show", 0: "Hide" },
+  grey: { 1: "Lighten", 0: "Darken" },
+};
+
+class Brush extends EventTarget {
+  hand = "move";
+  on = "mask";
+
+  constructor() {
+    super();
+    const stored = JSON.parse(localStorage.getItem(STORED) ?? "{}");
+    this.sets = { mask: { ...START.mask, ...stored.mask }, grey: { ...START.grey, ...stored.grey } };
+    this.pressure = { ...START.pressure, ...stored.pressure };
+  }
+
+  get set() { return this.sets[this.target ?? "mask"]; }
+
+  /** 'grey', 'mask', or null where there is nothing to paint on. */
+  get target() {
+    const { grey, mask } = session.state.target;
+    if (grey && this.on === "grey") return "grey";
+    return mask ? "mask" : null;
+  }
+
+  get sideWord() { return WORDS[this.target ?? "mask"][this.set.side]; }
+
+  change(values) {
+    Object.assign(this.set, values);
+    this.set.size = Math.min(LARGEST, Math.max(1, this.set.size));
+    for (const name of ["hardness", "opacity", "flow"]) this.set[name] = Math.min(1, Math.max(name === "hardness" ? 0 : 0.01, this.set[name]));
+    this.#keep();
+  }
+
+  drive(name, on) {
+    this.pressure[name] = on;
+    this.#keep();
+  }
+
+  take(hand) {
+    this.hand = hand;
+    this.#keep();
+  }
+
+  #keep() {
+    localStorage.setItem(STORED, JSON.stringify({ ...this.sets, pressure: this.pressure }));
+    this.dispatchEvent(new Event("change"));
+  }
+
+  /** The stroke's head as the stack file writes it. */
+  head(isPen) {
+    const { size, hardness, opacity, flow, side } = this.set;
+    const none = { size: false, opacity: false, flow: false };
+    return { to: side, size, hardness, opacity, flow, spacing: 0.1, pressure: isPen ? this.pressure : none };
+  }
+
+  /** [the deed, where]: what the hand would do now, in words. */
+  sentence() {
+    const { target } = session.state;
+    const where = this.target === "grey" ? `on ‘${target.name}’, everywhere` : `on the mask of ‘${target.name}’`;
+    if (this.hand === "move") return ["Moves the picture;", "the wheel zooms at the pointer"];
+    const shaped = { ramp: "gradient", oval: "vignette" }[this.hand];
+    if (shaped && target.kind === shaped) return [`Draws the ${shaped}`, `of ‘${target.name}’ anew`];
+    if (!target.mask) return ["Nothing to paint on:", target.why || "choose a grey layer or a mask"];
+    const off = target.off ? " (it is off)" : "";
+    if (this.hand === "paint") {
+      const fresh = this.target === "mask" && !target.masked ? `on a new mask of ‘${target.name}’` : where;
+      return [`${this.sideWord}s ${Math.round(this.set.opacity * 100)} %`, fresh + off];
+    }
+    const verb = this.sets.mask.side ? "shows" : "hides";
+    return [`Draws ${this.hand === "ramp" ? "a ramp" : "an oval"} that ${verb}`, `on the mask of ‘${target.name}’${off}`];
+  }
+}
+
+export const brush = new Brush();
+
+const toDial = (size) => (Math.log(size) / Math.log(LARGEST)) * 100;
+const fromDial = (value) => Math.max(1, Math.round(LARGEST ** (value / 100)));
+const bar = document.querySelector("#hand");
+const check = (selector, test) => {
+  for (const button of bar.querySelectorAll(selector)) button.setAttribute("aria-checked", String(test(button.dataset)));
+};
+
+/** Bring the hand bar in line with the brush and the state. */
+export function showHand() {
+  const { target } = session.state;
+  check("[data-hand]", (d) => d.hand === brush.hand);
+  check("[data-on]", (d) => d.on === brush.on);
+  bar.querySelector("#paint-on").hidden = !(target.grey && brush.hand === "paint");
+  check("[data-side]", (d) => Number(d.side) === brush.set.side);
+  for (const button of bar.querySelectorAll("[data-side]")) button.textContent = WORDS[brush.target ?? "mask"][button.dataset.side];
+  const { size, hardness, opacity, flow } = brush.set;
+  const shown = { size: [toDial(size), Math.round(size)], hardness: [hardness * 100, Math.round(hardness * 100)], opacity: [opacity * 100, Math.round(opacity * 100)], flow: [flow * 100, Math.round(flow * 100)] };
+  for (const [name, [dial, number]] of Object.entries(shown)) {
+    bar.querySelector(`[data-dial="${name}"]`).value = dial;
+    const input = bar.querySelector(`[data-dial-number="${name}"]`);
+    if (document.activeElement !== input) input.value = number;
+  }
+  for (const box of bar.querySelectorAll("[data-pressure]")) box.checked = brush.pressure[box.dataset.pressure];
+  const [deed, where] = brush.sentence();
+  const place = document.createElement("em");
+  place.textContent = where;
+  const does = bar.querySelector("#does");
+  does.replaceChildren(`${deed} `, place);
+  does.title = `${deed} ${where}`;
+  does.classList.toggle("idle", brush.hand === "move" || !target.mask);
+  fillBars(bar);
+}
+
+bar.addEventListener("click", (event) => {
+  const { hand, on, side } = event.target.closest("button")?.dataset ?? {};
+  if (hand) brush.take(hand);
+  if (on) { brush.on = on; brush.take(brush.hand); }
+  if (side) brush.change({ side: Number(side) });
+});
+bar.addEventListener("input", (event) => {
+  const { dial, pressure } = event.target.dataset;
+  const value = Number(event.target.value);
+  if (dial) brush.change({ [dial]: dial === "size" ? fromDial(value) : value / 100 });
+  if (pressure) brush.drive(pressure, event.target.checked);
+});
+bar.addEventListener("change", (event) => {
+  const name = event.target.dataset.dialNumber;
+  const value = Number(event.target.value);
+  if (name && event.target.value !== "" && Number.isFinite(value)) brush.change({ [name]: name === "size" ? value : value / 100 });
+});
+brush.addEventListener("change", showHand);
+session.addEventListener("state", ({ detail: { before } }) => {
+  if (before.chosen !== session.state.chosen) brush.on = session.state.target.grey ? "grey" : "mask";
+  showHand();
+});
+brush.on = session.state.target.grey ? "grey" : "mask";

@@ -1,0 +1,271 @@
+/**
+ * The canvas: where the picture lies on the screen, and the tiles it is drawn from.
+ *
+ * Tiles of one level stand side by side in a mosaic that is drawn to the screen in one piece. What is on screen
+ * stays until something newer is here: a new mosaic starts as a scaled copy of the old one.
+ */
+
+import { TileStore } from "./tiles.js";
+
+const TILE = 256;
+const LARGEST_SCALE = 32;
+const MARGIN = 12;
+
+class Mosaic {
+  constructor(level, area) {
+    Object.assign(this, { level, ...area });
+    this.canvas = new OffscreenCanvas(area.columns * TILE, area.rows * TILE);
+    this.pen = this.canvas.getContext("2d", { alpha: false, willReadFrequently: false });
+    this.wanted = new Map();
+    this.shown = new Map();
+  }
+
+  get left() { return this.tx * TILE; }
+  get top() { return this.ty * TILE; }
+
+  holds(area, level) {
+    return level === this.level && area.tx === this.tx && area.ty === this.ty
+      && area.columns === this.columns && area.rows === this.rows;
+  }
+
+  startFrom(old) {
+    const ratio = 2 ** (old.level - this.level);
+    this.pen.imageSmoothingQuality = "high";
+    this.pen.drawImage(
+      old.canvas, old.left * ratio - this.left, old.top * ratio - this.top, old.canvas.width * ratio, old.canvas.height * ratio,
+    );
+    if (old.level !== this.level) return;
+    for (const [place, key] of old.shown) this.shown.set(place, key);
+  }
+
+  put(pixels, tx, ty, key) {
+    this.pen.putImageData(pixels, (tx - this.tx) * TILE, (ty - this.ty) * TILE);
+    this.shown.set(`${tx} ${ty}`, key);
+  }
+
+  /** Put a changed rectangle; tiles under it no longer count as any known state. */
+  patch(pixels, x, y) {
+    this.pen.putImageData(pixels, x - this.left, y - this.top);
+    const last = { tx: Math.floor((x + pixels.width - 1) / TILE), ty: Math.floor((y + pixels.height - 1) / TILE) };
+    for (let ty = Math.floor(y / TILE); ty <= last.ty; ty += 1) {
+      for (let tx = Math.floor(x / TILE); tx <= last.tx; tx += 1) {
+        this.shown.delete(`${tx} ${ty}`);
+        this.wanted.delete(`${tx} ${ty}`);
+      }
+    }
+  }
+}
+
+export class Canvas extends EventTarget {
+  #store = new TileStore();
+  #mosaic = null;
+  #painted = false;
+  #outstanding = 0;
+
+  constructor(stage, width, height) {
+    super();
+    this.stage = stage;
+    this.element = stage.querySelector("canvas");
+    this.pen = this.element.getContext("2d", { alpha: false });
+    this.width = width;
+    this.height = height;
+    this.scale = 0;
+    this.x = 0;
+    this.y = 0;
+    this.fitted = true;
+    new ResizeObserver(() => this.#resized()).observe(stage);
+  }
+
+  get ready() { return this.#mosaic !== null; }
+
+  get density() { return globalThis.devicePixelRatio || 1; }
+
+  get deepest() {
+    let level = 0;
+    while (Math.max(Math.ceil(this.width / 2 ** (level + 1)), Math.ceil(this.height / 2 ** (level + 1))) >= 64) level += 1;
+    return level;
+  }
+
+  get level() {
+    return this.scale >= 1 ? 0 : Math.min(this.deepest, Math.max(0, Math.floor(Math.log2(1 / this.scale) + 1e-9)));
+  }
+
+  /** Full-size picture coordinates of a pointer event. */
+  at(event) {
+    const box = this.stage.getBoundingClientRect();
+    return {
+      x: ((event.clientX - box.left) * this.density - this.x) / this.scale,
+      y: ((event.clientY - box.top) * this.density - this.y) / this.scale,
+    };
+  }
+
+  /** CSS pixels on the stage of picture coordinates. */
+  onStage(x, y) {
+    return { x: (x * this.scale + this.x) / this.density, y: (y * this.scale + this.y) / this.density };
+  }
+
+  #resized() {
+    const { clientWidth, clientHeight } = this.stage;
+    if (!clientWidth || !clientHeight) return;
+    this.element.width = Math.round(clientWidth * this.density);
+    this.element.height = Math.round(clientHeight * this.density);
+    if (this.fitted || !this.scale) this.fit();
+    else this.#moved();
+  }
+
+  get #fitScale() {
+    const room = MARGIN * this.density;
+    return Math.min((this.element.width - room) / this.width, (this.element.height - room) / this.height);
+  }
+
+  fit() {
+    this.scale = Math.min(this.#fitScale, LARGEST_SCALE);
+    this.x = (this.element.width - this.width * this.scale) / 2;
+    this.y = (this.element.height - this.height * this.scale) / 2;
+    this.fitted = true;
+    this.#moved();
+  }
+
+  /** Zoom so that the picture point under (x, y), device pixels on the canvas, stays there. */
+  zoomAt(x, y, scale) {
+    const least = Math.min(this.#fitScale / 4, 1);
+    const wanted = Math.min(LARGEST_SCALE, Math.max(least, scale));
+    this.x = x - ((x - this.x) / this.scale) * wanted;
+    this.y = y - ((y - this.y) / this.scale) * wanted;
+    this.scale = wanted;
+    this.fitted = false;
+    this.#moved();
+  }
+
+  oneToOne(event) {
+    const box = this.stage.getBoundingClientRect();
+    const inside = event && event.clientX >= box.left && event.clientX <= box.right && event.clientY >= box.top && event.clientY <= box.bottom;
+    const x = inside ? (event.clientX - box.left) * this.density : this.element.width / 2;
+    const y = inside ? (event.clientY - box.top) * this.density : this.element.height / 2;
+    this.zoomAt(x, y, 1);
+    this.x = Math.round(this.x);
+    this.y = Math.round(this.y);
+    this.#moved();
+  }
+
+  pan(dx, dy) {
+    const keep = 60 * this.density;
+    this.x = Math.min(this.element.width - keep, Math.max(keep - this.width * this.scale, this.x + dx * this.density));
+    this.y = Math.min(this.element.height - keep, Math.max(keep - this.height * this.scale, this.y + dy * this.density));
+    this.fitted = false;
+    this.#moved();
+  }
+
+  #moved() {
+    const area = this.#area();
+    if (!this.#mosaic?.holds(area, this.level)) {
+      const made = new Mosaic(this.level, area);
+      made.pen.fillStyle = "#7f7f7f";
+      made.pen.fillRect(0, 0, made.canvas.width, made.canvas.height);
+      if (this.#mosaic) made.startFrom(this.#mosaic);
+      this.#mosaic = made;
+    }
+    this.draw();
+    this.dispatchEvent(new Event("moved"));
+  }
+
+  /** The tiles that are on screen. */
+  #area() {
+    const step = this.scale * 2 ** this.level * TILE;
+    const across = Math.ceil(Math.ceil(this.width / 2 ** this.level) / TILE);
+    const down = Math.ceil(Math.ceil(this.height / 2 ** this.level) / TILE);
+    const clamp = (v, most) => Math.min(most, Math.max(0, v));
+    const tx = clamp(Math.floor(-this.x / step), across - 1);
+    const ty = clamp(Math.floor(-this.y / step), down - 1);
+    return {
+      tx, ty,
+      columns: clamp(Math.ceil((this.element.width - this.x) / step), across) - tx || 1,
+      rows: clamp(Math.ceil((this.element.height - this.y) / step), down) - ty || 1,
+    };
+  }
+
+  /** What the server is asked about: the level and the rectangle of its tiles on screen. */
+  looking(view, layer) {
+    const { tx, ty, columns, rows } = this.#mosaic ?? this.#area();
+    return { view, layer, level: this.level, rect: [tx * TILE, ty * TILE, columns * TILE, rows * TILE] };
+  }
+
+  /** Show these tiles, [[tx, ty, key], ...] of a level; resolves when all are on screen (or no longer wanted). */
+  async show(keys, level) {
+    const mosaic = this.#mosaic;
+    if (!mosaic || mosaic.level !== level) return;
+    for (const [tx, ty, key] of keys) mosaic.wanted.set(`${tx} ${ty}`, key);
+    let put = false;
+    const coming = [];
+    for (const [tx, ty, key] of keys) {
+      if (mosaic.shown.get(`${tx} ${ty}`) === key) continue;
+      const here = this.#store.peek(key);
+      if (here) {
+        mosaic.put(here, tx, ty, key);
+        put = true;
+      } else {
+        coming.push(this.#bring(mosaic, tx, ty, key));
+      }
+    }
+    if (put) this.draw();
+    await Promise.all(coming);
+  }
+
+  async #bring(mosaic, tx, ty, key) {
+    const size = 2 ** mosaic.level;
+    const width = Math.min(TILE, Math.ceil(this.width / size) - tx * TILE);
+    const height = Math.min(TILE, Math.ceil(this.height / size) - ty * TILE);
+    this.#count(1);
+    try {
+      const pixels = await this.#store.fetch(key, width, height);
+      if (mosaic.wanted.get(`${tx} ${ty}`) !== key) return;
+      mosaic.put(pixels, tx, ty, key);
+      if (mosaic === this.#mosaic) this.draw();
+    } catch {
+      this.dispatchEvent(new Event("missed"));
+    } finally {
+      this.#count(-1);
+    }
+  }
+
+  #count(change) {
+    this.#outstanding += change;
+    this.dispatchEvent(new CustomEvent("waiting", { detail: this.#outstanding }));
+  }
+
+  /** Put a rectangle of a level that came back while a stroke is drawn. */
+  patch(bytes, [x, y, w, h], level) {
+    if (!w || !h || !this.#mosaic || this.#mosaic.level !== level) return;
+    this.#mosaic.patch(new ImageData(new Uint8ClampedArray(bytes), w, h), x, y);
+    this.draw();
+  }
+
+  draw() {
+    if (this.#painted) return;
+    this.#painted = true;
+    requestAnimationFrame(() => {
+      this.#painted = false;
+      this.#paint();
+    });
+  }
+
+  #paint() {
+    const { pen, element } = this;
+    pen.fillStyle = getComputedStyle(this.stage).backgroundColor;
+    pen.fillRect(0, 0, element.width, element.height);
+    const mosaic = this.#mosaic;
+    if (!mosaic) return;
+    const step = this.scale * 2 ** mosaic.level;
+    pen.save();
+    pen.beginPath();
+    pen.rect(this.x, this.y, this.width * this.scale, this.height * this.scale);
+    pen.clip();
+    pen.imageSmoothingEnabled = step < 2;
+    pen.imageSmoothingQuality = "high";
+    pen.drawImage(
+      mosaic.canvas, this.x + mosaic.left * step, this.y + mosaic.top * step, mosaic.canvas.width * step, mosaic.canvas.height * step,
+    );
+    pen.restore();
+    this.dispatchEvent(new Event("painted"));
+  }
+}

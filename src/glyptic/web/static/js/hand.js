@@ -1,0 +1,201 @@
+/** The hand on the picture: move, paint, and the shapes that are drawn with it. */
+
+import { brush } from "./brush.js";
+import { pointAt } from "./measures.js";
+import { Stroke } from "./painting.js";
+import { session } from "./session.js";
+
+const stage = document.querySelector("#stage");
+const overlay = document.querySelector("#overlay");
+const ring = document.querySelector("#ring");
+const { canvas } = session;
+const SVG = "http://www.w3.org/2000/svg";
+const LEAST_DRAG = 4;
+
+let active = null;
+let spaceHeld = false;
+let last = null;
+
+export const lastPointer = () => last;
+export function holdSpace(held) {
+  spaceHeld = held;
+  cursor();
+}
+
+const moving = () => spaceHeld || brush.hand === "move";
+
+class Moving {
+  move(event) { canvas.pan(event.movementX, event.movementY); }
+  end() {}
+  giveUp() {}
+}
+
+class Painting {
+  constructor(event) {
+    this.stroke = new Stroke(event.pointerType === "pen");
+    this.stroke.add(event);
+  }
+  move(event) { this.stroke.add(event); }
+  end() { this.stroke.end(); }
+  giveUp() { this.stroke.giveUp(); }
+}
+
+function element(name, attributes) {
+  const made = document.createElementNS(SVG, name);
+  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
+  return made;
+}
+
+const round = (v) => Number(v.toFixed(2));
+
+/** A shape drawn by pressing and dragging: shown live, kept when the hand lifts. */
+class Shape {
+  constructor(event) {
+    this.start = canvas.at(event);
+    this.edit = null;
+  }
+
+  move(event) {
+    const now = canvas.at(event);
+    const size = (Math.hypot(now.x - this.start.x, now.y - this.start.y) * canvas.scale) / canvas.density;
+    if (size < LEAST_DRAG) return;
+    this.draw(now);
+    this.edit = this.made(now);
+    session.draft(...this.edit);
+  }
+
+  end() {
+    overlay.replaceChildren();
+    if (this.edit) session.edit(...this.edit);
+  }
+
+  giveUp() {
+    overlay.replaceChildren();
+    session.refresh();
+  }
+
+  part(part) {
+    const op = brush.sets.mask.side ? "show" : "hide";
+    return ["add-part", { layer: session.chosen, part: { op, ...part } }];
+  }
+
+  settings(values) { return ["set", { layer: session.chosen, field: "settings", value: values }]; }
+}
+
+class Ramp extends Shape {
+  draw(now) {
+    const a = canvas.onStage(this.start.x, this.start.y);
+    const b = canvas.onStage(now.x, now.y);
+    const length = Math.hypot(b.x - a.x, b.y - a.y);
+    const across = { x: (-(b.y - a.y) / length) * 60, y: ((b.x - a.x) / length) * 60 };
+    const bar = (p) => element("line", { class: "drawn", x1: p.x - across.x, y1: p.y - across.y, x2: p.x + across.x, y2: p.y + across.y });
+    overlay.replaceChildren(bar(a), bar(b), element("line", { class: "drawn faint", x1: a.x, y1: a.y, x2: b.x, y2: b.y }));
+  }
+
+  made(now) {
+    const ends = { from: [round(this.start.x), round(this.start.y)], to: [round(now.x), round(now.y)] };
+    return session.state.target.kind === "gradient" ? this.settings(ends) : this.part({ kind: "ramp", ...ends });
+  }
+}
+
+class Oval extends Shape {
+  radii(now) { return [Math.max(1, Math.abs(now.x - this.start.x)), Math.max(1, Math.abs(now.y - this.start.y))]; }
+
+  draw(now) {
+    const [rx, ry] = this.radii(now).map((r) => (r * canvas.scale) / canvas.density);
+    const c = canvas.onStage(this.start.x, this.start.y);
+    overlay.replaceChildren(
+      element("ellipse", { class: "drawn", cx: c.x, cy: c.y, rx, ry }),
+      element("ellipse", { class: "drawn faint", cx: c.x, cy: c.y, rx: rx / 2, ry: ry / 2 }),
+    );
+  }
+
+  made(now) {
+    const shape = { centre: [round(this.start.x), round(this.start.y)], radii: this.radii(now).map(round) };
+    return session.state.target.kind === "vignette" ? this.settings(shape) : this.part({ kind: "oval", softness: 0.5, ...shape });
+  }
+}
+
+const SHAPES = { ramp: [Ramp, "gradient"], oval: [Oval, "vignette"] };
+
+function begin(event) {
+  if (event.button === 1 || moving()) return new Moving();
+  if (brush.hand === "paint") return brush.target ? new Painting(event) : null;
+  const [Made, own] = SHAPES[brush.hand];
+  const { mask, kind } = session.state.target;
+  return mask || kind === own ? new Made(event) : null;
+}
+
+stage.addEventListener("pointerdown", (event) => {
+  if (active || event.button > 1) return;
+  stage.focus({ preventScroll: true });
+  const made = begin(event);
+  if (!made) return;
+  event.preventDefault();
+  stage.setPointerCapture(event.pointerId);
+  active = { pointer: event.pointerId, deed: made };
+  cursor();
+});
+
+stage.addEventListener("pointermove", (event) => {
+  last = event;
+  if (active?.pointer === event.pointerId) active.deed.move(event);
+  showRing(event);
+  if (!active) pointAt(canvas.at(event));
+});
+
+function finish(event, how) {
+  if (active?.pointer !== event.pointerId) return;
+  const { deed } = active;
+  active = null;
+  deed[how]();
+  cursor();
+}
+stage.addEventListener("pointerup", (event) => finish(event, "end"));
+stage.addEventListener("pointercancel", (event) => finish(event, "end"));
+stage.addEventListener("pointerleave", () => {
+  ring.hidden = true;
+  if (!active) pointAt(null);
+});
+
+/** Give up what is being drawn; false if nothing is. */
+export function giveUp() {
+  if (!active) return false;
+  const { deed } = active;
+  active = null;
+  deed.giveUp();
+  cursor();
+  return true;
+}
+
+stage.addEventListener("wheel", (event) => {
+  event.preventDefault();
+  const box = stage.getBoundingClientRect();
+  const amount = event.deltaMode === 1 ? event.deltaY * 16 : event.deltaY;
+  const factor = 2 ** (-amount / 240);
+  canvas.zoomAt((event.clientX - box.left) * canvas.density, (event.clientY - box.top) * canvas.density, canvas.scale * factor);
+  showRing(event);
+}, { passive: false });
+
+function showRing(event) {
+  const shown = brush.hand === "paint" && !spaceHeld && brush.target;
+  ring.hidden = !shown;
+  if (!shown) return;
+  const box = stage.getBoundingClientRect();
+  const size = (brush.set.size * canvas.scale) / canvas.density;
+  ring.style.left = `${event.clientX - box.left}px`;
+  ring.style.top = `${event.clientY - box.top}px`;
+  ring.style.width = ring.style.height = `${Math.max(3, size)}px`;
+  ring.style.setProperty("--core", `${size * brush.set.hardness}px`);
+}
+
+function cursor() {
+  const grabbing = active?.deed instanceof Moving;
+  stage.style.cursor = grabbing ? "grabbing" : moving() ? "grab" : brush.hand === "paint" && !brush.target ? "not-allowed" : "crosshair";
+}
+
+brush.addEventListener("change", () => {
+  cursor();
+  if (last) showRing(last);
+});
+cursor();

@@ -1,0 +1,96 @@
+/** The keys of the bench. They work wherever no text is being typed. */
+
+import { brush } from "./brush.js";
+import { moveChosen } from "./controls.js";
+import { giveUp, holdSpace, lastPointer } from "./hand.js";
+import { closePanels, openPanel } from "./panels.js";
+import { session } from "./session.js";
+import { chosenLayers, toggle } from "./strip.js";
+
+const HANDS = ["move", "paint", "ramp", "oval"];
+let viewBefore = null;
+
+const grown = (size, up) => Math.max(1, up ? Math.max(size + 1, Math.round(size * 1.12)) : Math.min(size - 1, Math.round(size / 1.12)));
+
+const ARROWS = {
+  ArrowUp: (shift) => (shift ? { hardness: brush.set.hardness + 0.05 } : { size: grown(brush.set.size, true) }),
+  ArrowDown: (shift) => (shift ? { hardness: brush.set.hardness - 0.05 } : { size: grown(brush.set.size, false) }),
+  ArrowRight: (shift) => (shift ? { flow: brush.set.flow + 0.05 } : { opacity: brush.set.opacity + 0.05 }),
+  ArrowLeft: (shift) => (shift ? { flow: brush.set.flow - 0.05 } : { opacity: brush.set.opacity - 0.05 }),
+};
+
+function nextView() {
+  const buttons = [...document.querySelectorAll("[data-view]:not(:disabled)")];
+  const at = buttons.findIndex((button) => button.dataset.view === session.view);
+  session.setView(buttons[(at + 1) % buttons.length].dataset.view);
+}
+
+function holdBefore() {
+  if (viewBefore !== null) return;
+  viewBefore = session.view;
+  session.setView("before");
+}
+
+const PLAIN = {
+  f: () => session.canvas.fit(),
+  g: () => session.canvas.oneToOne(lastPointer()),
+  s: () => brush.change({ side: 1 - brush.set.side }),
+  v: nextView,
+  h: holdBefore,
+  q: () => toggle(chosenLayers()),
+  a: () => openPanel("add"),
+  "?": () => document.querySelector("#keys").showModal(),
+  Delete: () => session.edit("remove-layers", { layers: chosenLayers() }),
+  Escape: () => giveUp() || closePanels(),
+};
+
+function withControl(event) {
+  const key = event.key.toLowerCase();
+  if (key === "z") return () => session.ask(event.shiftKey ? "redo" : "undo");
+  if (key === "[") return () => moveChosen(-1);
+  if (key === "]") return () => moveChosen(1);
+  return null;
+}
+
+function typing(target) {
+  return target.closest?.('input:not([type="range"]):not([type="checkbox"]), textarea, select, dialog') !== null;
+}
+
+function deedFor(event) {
+  if (event.ctrlKey || event.metaKey) return withControl(event);
+  if (event.altKey) return null;
+  if (event.key === " ") return event.target.closest("button, summary, a") ? null : () => holdSpace(true);
+  if (HANDS[Number(event.key) - 1]) return () => brush.take(HANDS[Number(event.key) - 1]);
+  if (ARROWS[event.key]) {
+    return event.target.matches('input[type="range"]') ? null : () => brush.change(ARROWS[event.key](event.shiftKey));
+  }
+  return PLAIN[event.key] ?? PLAIN[event.key.toLowerCase()];
+}
+
+document.addEventListener("keydown", (event) => {
+  if (event.key === "Escape" && typing(event.target)) {
+    event.target.blur();
+    return;
+  }
+  if (typing(event.target)) return;
+  const deed = deedFor(event);
+  if (!deed) return;
+  event.preventDefault();
+  if (event.repeat && !ARROWS[event.key] && !(event.ctrlKey || event.metaKey)) return;
+  deed();
+});
+
+document.addEventListener("keyup", (event) => {
+  if (event.key === " ") holdSpace(false);
+  if (event.key.toLowerCase() === "h" && viewBefore !== null) {
+    session.setView(viewBefore);
+    viewBefore = null;
+  }
+});
+globalThis.addEventListener("blur", () => {
+  holdSpace(false);
+  if (viewBefore !== null) {
+    session.setView(viewBefore);
+    viewBefore = null;
+  }
+});

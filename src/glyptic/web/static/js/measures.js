@@ -1,0 +1,77 @@
+/** Histograms, the layer's sentence, and the numbers under the pointer. */
+
+import { channel, showUnder } from "./curve.js";
+import { currentTab } from "./controls.js";
+import { get } from "./server.js";
+import { session } from "./session.js";
+
+const PATIENCE = 120;
+let latest = null;
+let timer = 0;
+
+/** The path of a histogram in a box: counts are drawn by their square root, so that small ones are seen. */
+function plot(counts, width, height, closed) {
+  const heights = counts.map(Math.sqrt);
+  const top = Math.max(...heights.slice(1, -1), 1);
+  const places = heights.map((h, i) => `${((i + 0.5) * width) / counts.length} ${height - Math.min(1, h / top) * (height - 2)}`);
+  return closed ? `M0 ${height}L${places.join("L")}L${width} ${height}Z` : `M${places.join("L")}`;
+}
+
+function draw() {
+  if (!latest) return;
+  document.querySelector("#hist-now").setAttribute("d", plot(latest.finished.tone, 276, 50, true));
+  document.querySelector("#hist-base").setAttribute("d", plot(latest.base.tone, 276, 50, false));
+  if (latest.layer !== session.chosen) return;
+  document.querySelector("#says-layer").textContent = latest.sentence;
+  const shown = document.querySelector("#mask-shown");
+  if (shown && latest.shown !== null) shown.textContent = `${Math.round(latest.shown * 100)} % shown`;
+  for (const path of document.querySelectorAll('#desk [data-hist="below"]')) {
+    const name = path.closest("#curve") ? channel() : (currentTab("levels") ?? "rgb");
+    const { width, height } = path.closest("svg").viewBox.baseVal;
+    path.setAttribute("d", plot(latest.below[name], width, height, true));
+  }
+}
+
+export function measureSoon() {
+  draw();
+  clearTimeout(timer);
+  timer = setTimeout(async () => {
+    try {
+      latest = await get(`${session.url}measures`);
+      draw();
+    } catch { /* the next change asks again */ }
+  }, PATIENCE);
+}
+document.addEventListener("histograms", draw);
+
+let asking = false;
+let wanted = null;
+const boxes = Object.fromEntries([...document.querySelectorAll("[data-num]")].map((box) => [box.dataset.num, box]));
+
+function showNumbers(spot) {
+  const blank = !spot || spot.outside;
+  const tone = (t) => (blank ? "·" : `${Math.round(t * 100)} %`);
+  boxes.toneBefore.textContent = tone(spot?.toneBefore);
+  boxes.toneAfter.textContent = tone(spot?.toneAfter);
+  ["R", "G", "B"].forEach((letter, i) => {
+    boxes[`b${i}`].textContent = `${letter} ${blank ? "·" : spot.before[i]}`;
+    boxes[`a${i}`].textContent = `${letter} ${blank ? "·" : spot.after[i]}`;
+  });
+  showUnder(blank ? null : spot.below);
+}
+
+/** Show the numbers at a place of the picture, or none; one question at a time, the newest counts. */
+export async function pointAt(place) {
+  wanted = place;
+  if (asking) return;
+  asking = true;
+  while (wanted) {
+    const { x, y } = wanted;
+    wanted = null;
+    try {
+      showNumbers(await get(`${session.url}spot?x=${x.toFixed(1)}&y=${y.toFixed(1)}&level=${session.canvas.level}`));
+    } catch { break; }
+  }
+  asking = false;
+  if (place === null) showNumbers(null);
+}

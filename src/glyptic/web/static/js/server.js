@@ -1,0 +1,72 @@
+/** Requests to the server: JSON in, JSON out, errors as the server's own sentences. */
+
+const token = document.querySelector('meta[name="csrf-token"]').content;
+export const UNREACHABLE = "The server does not answer. Nothing that was kept is lost; is Glyptic still running?";
+
+/** An answer that is not 2xx: its status, its sentence, and the whole body (a stale edit brings the current state). */
+export class Refusal extends Error {
+  constructor(status, body) {
+    super(body?.message ?? "Something went wrong. Nothing that was kept is lost.");
+    this.status = status;
+    this.body = body;
+  }
+}
+
+async function request(url, options) {
+  let response;
+  try {
+    response = await fetch(url, { ...options, headers: { Accept: "application/json", "X-CSRFToken": token, ...options.headers } });
+  } catch {
+    throw new Refusal(0, { message: UNREACHABLE });
+  }
+  if (!response.ok) {
+    throw new Refusal(response.status, await response.json().catch(() => null));
+  }
+  return response;
+}
+
+const asJson = (body) => ({ method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } });
+
+/** POST a JSON body; the answer's JSON. */
+export async function post(url, body) {
+  return (await request(url, asJson(body))).json();
+}
+
+/** POST a JSON body; the answer's bytes. */
+export async function postForBytes(url, body) {
+  return (await request(url, asJson(body))).arrayBuffer();
+}
+
+/** POST a form (a file among its fields); the answer's JSON. */
+export async function postForm(url, form) {
+  return (await request(url, { method: "POST", body: form })).json();
+}
+
+/** GET JSON. */
+export async function get(url) {
+  return (await request(url, {})).json();
+}
+
+/** GET HTML. */
+export async function getHtml(url) {
+  return (await request(url, { headers: { Accept: "text/html", "HX-Request": "true" } })).text();
+}
+
+/** POST a file with its progress told to `onShare` (0..1 while it travels); the answer's JSON. */
+export function upload(url, file, onShare) {
+  return new Promise((resolve, reject) => {
+    const form = new FormData();
+    form.append("picture", file);
+    const travel = new XMLHttpRequest();
+    travel.open("POST", url);
+    travel.setRequestHeader("X-CSRFToken", token);
+    travel.setRequestHeader("Accept", "application/json");
+    travel.responseType = "json";
+    travel.upload.addEventListener("progress", (event) => event.lengthComputable && onShare(event.loaded / event.total));
+    travel.addEventListener("load", () =>
+      travel.status < 300 ? resolve(travel.response) : reject(new Refusal(travel.status, travel.response)),
+    );
+    travel.addEventListener("error", () => reject(new Refusal(0, { message: UNREACHABLE })));
+    travel.send(form);
+  });
+}

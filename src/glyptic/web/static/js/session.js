@@ -1,0 +1,148 @@
+/** The plate being worked on: its state, every edit of it, and what is on screen of it. */
+
+import { Idiomorph } from "../vendor/idiomorph.esm.js";
+import { Canvas } from "./canvas.js";
+import { say } from "./says.js";
+import { post, Refusal } from "./server.js";
+
+const root = document.querySelector("#bench");
+const keepsOpen = { callbacks: { beforeAttributeUpdated: (name, node) => !(node.tagName === "DETAILS" && name === "open") } };
+
+class Session extends EventTarget {
+  #newest = null;
+  #busy = false;
+  #looks = 0;
+  #queue = Promise.resolve();
+
+  constructor() {
+    super();
+    this.url = root.dataset.plate;
+    this.state = JSON.parse(root.dataset.state);
+    this.view = "finished";
+    this.canvas = new Canvas(document.querySelector("#stage"), Number(root.dataset.width), Number(root.dataset.height));
+    this.canvas.addEventListener("moved", () => this.refresh());
+    this.canvas.addEventListener("missed", () => this.refresh());
+  }
+
+  get chosen() { return this.state.chosen; }
+  get looking() { return this.canvas.looking(this.view, this.state.chosen); }
+
+  /** Ask for what is on screen now; only the newest question counts. */
+  async refresh() {
+    const number = (this.#looks += 1);
+    await Promise.resolve();
+    if (number !== this.#looks || !this.canvas.ready) return;
+    const looking = this.looking;
+    try {
+      const answer = await post(`${this.url}keys`, { looking });
+      if (number === this.#looks) await this.canvas.show(answer.keys, looking.level);
+      if (answer.revision !== this.state.revision && number === this.#looks) this.#catchUp();
+    } catch (error) {
+      this.complain(error);
+    }
+  }
+
+  /** Another tab went on: take over its state. */
+  async #catchUp() {
+    await this.#ask("state", {}).catch((error) => this.complain(error));
+  }
+
+  complain(error) {
+    if (error instanceof Refusal) {
+      if (error.body?.revision) this.adopt(error.body, null);
+      say(error.message);
+    } else {
+      throw error;
+    }
+  }
+
+  setView(view) {
+    this.view = view;
+    this.refresh();
+    this.dispatchEvent(new Event("view"));
+  }
+
+  /** Take over an answer: state, fragments, keys. */
+  adopt(answer, looking) {
+    const { html, keys, ...state } = answer;
+    const before = this.state;
+    this.state = state;
+    for (const [name, text] of Object.entries(html)) this.#swap(document.querySelector(`#${name}`), text);
+    this.dispatchEvent(new CustomEvent("state", { detail: { before } }));
+    if (looking && looking.view === this.view && looking.level === this.canvas.level && keys.length) {
+      this.#looks += 1;
+      this.canvas.show(keys, looking.level);
+      if (JSON.stringify(looking.rect) !== JSON.stringify(this.looking.rect)) this.refresh();
+    } else {
+      this.refresh();
+    }
+  }
+
+  #swap(element, html) {
+    const made = new DOMParser().parseFromString(html, "text/html").body.firstElementChild;
+    if (element.dataset.layer !== made.dataset.layer) element.replaceWith(made);
+    else Idiomorph.morph(element, made, { ignoreActiveValue: true, ...keepsOpen });
+  }
+
+  /** POST something that changes the state, after whatever was asked before it has been answered. */
+  #ask(path, body) {
+    const run = async () => {
+      const looking = this.looking;
+      this.dispatchEvent(new CustomEvent("keeping", { detail: true }));
+      try {
+        const answer = await post(`${this.url}${path}`, { revision: this.state.revision, looking, ...body });
+        this.adopt(answer, looking);
+        return answer;
+      } finally {
+        this.dispatchEvent(new CustomEvent("keeping", { detail: false }));
+      }
+    };
+    const result = this.#queue.then(run, run);
+    this.#queue = result.catch(() => {});
+    return result;
+  }
+
+  /** Ask, and turn a refusal into a sentence and the true state. */
+  async ask(path, body = {}) {
+    this.#newest = null;
+    try {
+      return await this.#ask(path, body);
+    } catch (error) {
+      this.complain(error);
+      this.refresh();
+      return null;
+    }
+  }
+
+  /** As `ask`, but a failure is the caller's to handle. */
+  tryAsk(path, body) { return this.#ask(path, body); }
+
+  edit(edit, args) { return this.ask("edits", { edit, arguments: args }); }
+  set(field, value, layer = this.chosen) { return this.edit("set", { layer, field, value }); }
+
+  /** Show what an edit would do while it is dragged: the newest value only, one question at a time. */
+  async draft(edit, args) {
+    this.#newest = { edit, arguments: args };
+    if (this.#busy) return;
+    this.#busy = true;
+    while (this.#newest) {
+      const body = this.#newest;
+      this.#newest = null;
+      const looking = this.looking;
+      try {
+        const answer = await post(`${this.url}drafts`, { revision: this.state.revision, looking, ...body });
+        this.dispatchEvent(new CustomEvent("draft", { detail: answer }));
+        this.#looks += 1;
+        await this.canvas.show(answer.keys, looking.level);
+      } catch (error) {
+        this.#newest = null;
+        if (error.status !== 422) this.complain(error);
+      }
+    }
+    this.#busy = false;
+  }
+
+  draftSet(field, value, layer = this.chosen) { return this.draft("set", { layer, field, value }); }
+}
+
+export const session = new Session();
