@@ -6,6 +6,8 @@ written the way the contract states it.
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 from scipy.ndimage import gaussian_filter
@@ -334,8 +336,8 @@ def dabs(stroke):
 
     out = [points[0]]
     left = step(points[0][2])
-    for a, b in zip(points, points[1:], strict=False):
-        a, b = np.array(a, float), np.array(b, float)
+    corners = [np.array(p, float) for p in points]
+    for a, b in pairwise(corners):
         length = np.hypot(*(b - a)[:2])
         at = 0.0
         while length - at >= left:

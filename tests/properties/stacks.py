@@ -7,6 +7,7 @@ import numpy as np
 from glyptic.document.values import BLEND_MODES
 
 WIDTH, HEIGHT = 150, 110
+CHANNELS = ("red", "green", "blue")
 
 
 class StackMaker:
@@ -58,7 +59,8 @@ class StackMaker:
 
     def stroke(self, even=False):
         stroke = {
-            "size": self.number(2, 80), "hardness": self.pick([0, 1, self.number(0, 1)]), "opacity": self.number(0.1, 1),
+            "size": self.number(2, 80), "hardness": self.pick([0, 1, self.number(0, 1)]),
+            "opacity": self.number(0.1, 1),
             "flow": self.number(0.1, 1), "spacing": self.number(0.05, 0.5),
             "points": [[*self.point(), self.number(0.2, 1)] for _ in range(int(self.rng.integers(1, 5)))],
             "pressure": {name: self.chance() for name in ("size", "opacity", "flow")},
@@ -99,7 +101,7 @@ class StackMaker:
 
     def settings(self, kind):
         return {
-            "curves": lambda: {"points": {n: self.curve() for n in ("rgb", "red", "green", "blue", "tone") if self.chance(0.4)}},
+            "curves": lambda: {"points": {n: self.curve() for n in ("rgb", *CHANNELS, "tone") if self.chance(0.4)}},
             "levels": lambda: {n: self.ends() for n in ("rgb", "red", "green", "blue") if self.chance(0.4)},
             "exposure": lambda: {"stops": self.number(-2, 2), "offset": self.number(-0.05, 0.05)},
             "fill": lambda: {"colour": self.colour()},

@@ -13,8 +13,8 @@ from glyptic.base.rectangles import Rect, tile_rect
 from glyptic.document.values import Stack
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.views import VIEWS
-from glyptic.pixels.compiled import Planes
 from glyptic.formats.jpeg import encode_small
+from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import to_codes
 from glyptic.store.assets import deepest_level
 

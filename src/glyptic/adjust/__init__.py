@@ -3,7 +3,7 @@
 from glyptic.adjust.kind import Kind
 from glyptic.base.registry import Registry
 
-KINDS: Registry[Kind] = Registry("glyptic.adjust", Kind)  # type: ignore[type-abstract]
+KINDS: Registry[Kind] = Registry("glyptic.adjust", Kind)
 """Every kind of layer by name, found by loading this package."""
 
 __all__ = ["KINDS", "Kind"]

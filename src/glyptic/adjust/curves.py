@@ -64,9 +64,9 @@ def evaluate(curve: Table, x: float) -> float:
     """The curve's value, constant beyond its ends."""
     n = curve.shape[1]
     if x <= curve[0, 0]:
-        return curve[1, 0]
+        return float(curve[1, 0])
     if x >= curve[0, n - 1]:
-        return curve[1, n - 1]
+        return float(curve[1, n - 1])
     low, high = 0, n - 1
     while high - low > 1:
         middle = (low + high) // 2
@@ -75,7 +75,7 @@ def evaluate(curve: Table, x: float) -> float:
         else:
             high = middle
     u = x - curve[0, low]
-    return curve[1, low] + ((curve[4, low] * u + curve[3, low]) * u + curve[2, low]) * u
+    return float(curve[1, low] + ((curve[4, low] * u + curve[3, low]) * u + curve[2, low]) * u)
 
 
 @kernel
@@ -140,7 +140,7 @@ class Curves(PointWise):
     title = "Curves"
     purpose = "Light"
     summary = "Moves tones by a curve: for all channels, for one, or for tone with the colour kept."
-    schema = Schema({"points": Group(label="Points", schema=CURVES_OF, default=CURVES_OF.defaults)})
+    schema = Schema({"points": Group(label="Curve", schema=CURVES_OF, default=CURVES_OF.defaults)})
 
     def is_neutral(self, settings: Values) -> bool:
         return all(is_identity(points) for points in settings["points"].values())

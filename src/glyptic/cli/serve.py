@@ -3,8 +3,15 @@
 from __future__ import annotations
 
 import argparse
+import logging
+import socket
 from pathlib import Path
+from threading import Thread
 from typing import Any
+
+from glyptic.base.errors import GlypticError
+
+THREADS = 8
 
 
 def declare(commands: Any) -> None:
@@ -17,7 +24,52 @@ def declare(commands: Any) -> None:
     parser.set_defaults(run=run)
 
 
-def run(options: argparse.Namespace) -> None:
-    from glyptic.web.serving import serve
+def data_folder(given: Path | None, demo: bool) -> Path:
+    """Where plates are kept: the folder given, or this user's own; the demo's is always apart from it."""
+    import platformdirs
 
-    serve(options.data, options.demo, options.host, options.port, options.limit * 1_000_000)
+    folder = given or platformdirs.user_data_path("glyptic")
+    return folder / ("demo" if demo else "shelf")
+
+
+def run(options: argparse.Namespace) -> None:
+    """Serve until stopped; prints the address once it can be opened."""
+    _check_free(options.host, options.port)
+    import waitress
+
+    from glyptic.actions.warm import warm
+    from glyptic.actions.workshop import Workshop
+    from glyptic.demo.shelf import fill_demo_shelf
+    from glyptic.store import Store
+    from glyptic.web.factory import create_app
+
+    logging.basicConfig(level=logging.WARNING)
+    workshop = Workshop(Store(data_folder(options.data, options.demo)), options.limit * 1_000_000)
+    Thread(target=warm, name="warm", daemon=True).start()
+    if options.demo:
+        fill_demo_shelf(workshop)
+    server = waitress.create_server(
+        create_app(workshop), host=options.host, port=options.port, threads=THREADS,
+        outbuf_overflow=64 * 2**20, send_bytes=256 * 2**10, max_request_body_size=2**31, ident="Glyptic",
+    )  # fmt: skip
+    shown = f"[{options.host}]" if ":" in options.host else options.host
+    print(
+        f"Glyptic is at http://{shown}:{options.port}",
+        f"Plates are kept in {workshop.store.folder}",
+        sep="\n",
+        flush=True,
+    )
+    server.run()
+
+
+def _check_free(host: str, port: int) -> None:
+    family = socket.AF_INET6 if ":" in host else socket.AF_INET
+    with socket.socket(family, socket.SOCK_STREAM) as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise GlypticError(
+                f"{host}:{port} cannot be used ({error.strerror}). Is Glyptic running already? "
+                "Stop it, or choose another port with --port."
+            ) from error

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from glyptic.base.errors import DocumentError, Fault
-from glyptic.document import fields
+from glyptic.document import fields as declared
 from glyptic.document.upgrades import upgraded
 from glyptic.document.values import (
     FORMAT,
@@ -87,7 +87,7 @@ class _Reader:
     def fault(self, at: str, message: str) -> None:
         self.faults.append(Fault(at, message))
 
-    def object(self, plain: object, at: str, known: set[str]) -> Mapping[str, Any] | None:
+    def fields(self, plain: object, at: str, known: set[str]) -> Mapping[str, Any] | None:
         if not isinstance(plain, dict):
             self.fault(at, f"must be an object, not {describe(plain)}")
             return None
@@ -99,14 +99,14 @@ class _Reader:
     def schema(self, schema: Schema, plain: Mapping[str, Any], at: str) -> Values | None:
         return schema.parse({k: plain[k] for k in schema.params if k in plain}, at, self.faults)
 
-    def list(self, plain: object, at: str) -> list[Any]:
+    def items(self, plain: object, at: str) -> list[Any]:
         if isinstance(plain, list):
             return plain
         self.fault(at, f"must be a list, not {describe(plain)}")
         return []
 
     def stack(self, plain: object) -> Stack | None:
-        raw = self.object(plain, "", {"format", "version", "working_space", "layers"})
+        raw = self.fields(plain, "", {"format", "version", "working_space", "layers"})
         if raw is None:
             return None
         if raw.get("format") != FORMAT:
@@ -122,7 +122,7 @@ class _Reader:
         if "layers" not in raw:
             self.fault("layers", "is missing")
             return None
-        items = self.list(raw["layers"], "layers")
+        items = self.items(raw["layers"], "layers")
         if isinstance(raw["layers"], list) and not items:
             self.fault("layers", "must hold at least the base picture")
         layers = [self.layer(item, f"layers[{i}]", 0, i == 0) for i, item in enumerate(items)]
@@ -172,7 +172,7 @@ class _Reader:
         known = {"id", "kind", "name", "visible", "locked", "opacity", "blend", "mask", *carried}
         if kind.schema.params:
             known.add("settings")
-        self.object(plain, at, known)
+        self.fields(plain, at, known)
         return self._layer_body(plain, kind, at, depth)
 
     def _layer_body(self, raw: Mapping[str, Any], kind: LayerKind, at: str, depth: int) -> Layer | None:
@@ -191,7 +191,7 @@ class _Reader:
     def layer_id(self, raw: Mapping[str, Any], at: str) -> str:
         if "id" not in raw:
             return ""
-        layer_id = fields.NAME.parse(raw["id"], f"{at}.id", self.faults) or ""
+        layer_id = declared.NAME.parse(raw["id"], f"{at}.id", self.faults) or ""
         if layer_id in self.ids:
             self.fault(f"{at}.id", f"{layer_id!r} is used already, at {self.ids[layer_id]}")
         elif layer_id:
@@ -205,7 +205,7 @@ class _Reader:
         source = self.schema(Schema({"source": Reference()}), raw, at)
         place = None
         if raw.get("place") is not None:
-            values = fields.PLACE.parse(raw["place"], f"{at}.place", self.faults)
+            values = declared.PLACE.parse(raw["place"], f"{at}.place", self.faults)
             place = Place(**values) if values is not None else None
         return {"source": source["source"] if source else "", "place": place}
 
@@ -221,16 +221,16 @@ class _Reader:
         if depth >= DEEPEST_GROUP:
             self.fault(f"{at}.layers", f"groups may be nested {DEEPEST_GROUP} deep at most")
             return {"layers": ()}
-        items = self.list(raw.get("layers", []), f"{at}.layers")
+        items = self.items(raw.get("layers", []), f"{at}.layers")
         inner = [self.layer(item, f"{at}.layers[{i}]", depth + 1, False) for i, item in enumerate(items)]
         return {"layers": tuple(layer for layer in inner if layer is not None)}
 
     def mask(self, plain: object, at: str) -> Mask | None:
-        raw = self.object(plain, at, {*fields.MASK_HEAD.params, "parts"})
+        raw = self.fields(plain, at, {*declared.MASK_HEAD.params, "parts"})
         if raw is None:
             return None
-        head = self.schema(fields.MASK_HEAD, raw, at)
-        items = self.list(raw.get("parts", []), f"{at}.parts")
+        head = self.schema(declared.MASK_HEAD, raw, at)
+        items = self.items(raw.get("parts", []), f"{at}.parts")
         parts = [self.part(item, f"{at}.parts[{i}]") for i, item in enumerate(items)]
         if head is None or None in parts:
             return None
@@ -248,28 +248,28 @@ class _Reader:
             return None
         before = len(self.faults)
         if kind.carries == "strokes":
-            self.object(plain, at, {"kind", "strokes"})
+            self.fields(plain, at, {"kind", "strokes"})
             strokes = self.strokes(plain.get("strokes", []), f"{at}.strokes", even_allowed=False)
             return Part(kind.name, strokes=strokes) if len(self.faults) == before else None
-        self.object(plain, at, {"kind", *fields.PART_HEAD.params, *kind.schema.params})
-        head = self.schema(fields.PART_HEAD, plain, at)
+        self.fields(plain, at, {"kind", *declared.PART_HEAD.params, *kind.schema.params})
+        head = self.schema(declared.PART_HEAD, plain, at)
         settings = self.schema(kind.schema, plain, at)
         if len(self.faults) > before or head is None or settings is None:
             return None
         return Part(kind.name, settings=settings, **head)
 
     def strokes(self, plain: object, at: str, even_allowed: bool) -> Painting:
-        items = self.list(plain, at)
+        items = self.items(plain, at)
         strokes = [self.stroke(item, f"{at}[{i}]", even_allowed) for i, item in enumerate(items)]
         return tuple(s for s in strokes if s is not None)
 
     def stroke(self, plain: object, at: str, even_allowed: bool) -> Stroke | None:
-        raw = self.object(plain, at, {*fields.STROKE_HEAD.params, "points"})
+        raw = self.fields(plain, at, {*declared.STROKE_HEAD.params, "points"})
         if raw is None:
             return None
         if "even" in raw and not even_allowed:
             self.fault(f"{at}.even", "only a grey layer's strokes can even out")
-        head = self.schema(fields.STROKE_HEAD, raw, at)
+        head = self.schema(declared.STROKE_HEAD, raw, at)
         points = self.points(raw["points"], f"{at}.points") if "points" in raw else None
         if "points" not in raw:
             self.fault(f"{at}.points", "is missing")
@@ -278,7 +278,7 @@ class _Reader:
         return Stroke(points=points, **{**head, "pressure": Pressure(**head["pressure"])})
 
     def points(self, plain: object, at: str) -> StrokePoints | None:
-        items = self.list(plain, at)
+        items = self.items(plain, at)
         before = len(self.faults)
         if isinstance(plain, list) and not items:
             self.fault(at, "must hold at least one point")
@@ -312,10 +312,10 @@ def layer_head(kind: LayerKind) -> Schema:
     """The fields every layer of a kind has, with the kind's own defaults."""
     return Schema(
         {
-            "name": replace(fields.NAME, default=kind.title),
-            "visible": fields.VISIBLE,
-            "locked": fields.LOCKED,
-            "opacity": fields.OPACITY,
-            "blend": fields.blend(kind.default_blend),
+            "name": replace(declared.NAME, default=kind.title),
+            "visible": declared.VISIBLE,
+            "locked": declared.LOCKED,
+            "opacity": declared.OPACITY,
+            "blend": declared.blend(kind.default_blend),
         }
     )

@@ -20,6 +20,16 @@ from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
 
 
+def as_planes(plane: Plane) -> Planes:
+    """One plane as (1, h, w)."""
+    return np.asarray(plane[None])
+
+
+def only_plane(planes: Planes) -> Plane:
+    """The plane of (1, h, w)."""
+    return np.asarray(planes[0])
+
+
 class Covered(Node):
     """The coverage of one part before its feather."""
 
@@ -40,11 +50,11 @@ class Covered(Node):
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         kind, frame = self.kind, reader.frame(rect)
         if isinstance(kind, Drawn):
-            return kind.coverage(self.settings, frame)[None]
+            return as_planes(kind.coverage(self.settings, frame))
         if isinstance(kind, Looked) and self.looks_at is not None:
-            return kind.coverage_of(self.settings, reader.read(self.looks_at, rect))[None]
+            return as_planes(kind.coverage_of(self.settings, reader.read(self.looks_at, rect)))
         if isinstance(kind, Pictured) and self.picture is not None:
-            return kind.coverage_from(self.picture, frame)[None]
+            return as_planes(kind.coverage_from(self.picture, frame))
         raise TypeError(f"{kind.name} has no coverage")
 
 
@@ -122,12 +132,12 @@ class Painted:
     def onto(self, m: Plane, reader: Reader, rect: Rect) -> Plane:
         low, high = float(m.min()), float(m.max())
         if low == high == 0.0:
-            return reader.read(self.from_closed, rect)[0]
+            return only_plane(reader.read(self.from_closed, rect))
         if low == high == 1.0:
-            return reader.read(self.from_open, rect)[0]
+            return only_plane(reader.read(self.from_open, rect))
         closed, opened = reader.read(self.from_closed, rect)[0], reader.read(self.from_open, rect)[0]
         mixed = closed + m * (opened - closed)
-        return np.where(m == 1, opened, mixed)
+        return np.asarray(np.where(m == 1, opened, mixed))
 
 
 class Combined(Node):

@@ -18,7 +18,7 @@ from glyptic.pixels.pyramid import Picture
 
 @dataclass
 class Plan:
-    """The nodes of a document: the finished picture, and per layer what is below and above it, its mask, its painting."""
+    """The nodes of a document: the finished picture; per layer what is below and above it, its mask, its painting."""
 
     base: Base
     finished: Node

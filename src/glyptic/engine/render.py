@@ -7,14 +7,13 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
-from numpy.typing import NDArray
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect, level_size, tile_rect
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
-from glyptic.pixels.quantise import to_codes
+from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]
 """Told the share done, 0..1, as it grows; may raise to stop the work."""
@@ -22,10 +21,10 @@ Progress = Callable[[float], None]
 
 @dataclass(frozen=True)
 class Rendered:
-    """Codes (h, w, 3) of 8 or 16 bits, and alpha codes (h, w) of the same depth or None."""
+    """Samples (h, w, 3) of 8 or 16 bits, and alpha codes (h, w) of the same depth or None."""
 
-    colour: NDArray[np.integer]
-    alpha: NDArray[np.integer] | None
+    colour: Samples
+    alpha: Samples | None
 
 
 def region_at(plan: Plan, region: Rect | None, level: int) -> Rect:
@@ -61,7 +60,7 @@ def render(
     rect = region_at(plan, region, level)
     reader = Reader(cache, width, height, level)
     wanted = node or plan.finished
-    out = np.empty((rect.h, rect.w, 3), np.uint8 if depth == 8 else np.uint16)
+    out: Samples = np.empty((rect.h, rect.w, 3), np.uint8 if depth == 8 else np.uint16)
     tiles = list(rect.tiles())
 
     def draw(place: tuple[int, int]) -> None:
@@ -80,7 +79,7 @@ def render(
     return Rendered(out, _alpha(plan, rect, level, depth))
 
 
-def _alpha(plan: Plan, rect: Rect, level: int, depth: int) -> NDArray[np.integer] | None:
+def _alpha(plan: Plan, rect: Rect, level: int, depth: int) -> Samples | None:
     alpha = plan.picture.alpha
     if alpha is None:
         return None

@@ -62,7 +62,7 @@ VIEWS = {
     view.name: view
     for view in (
         View("finished", "Finished", "The picture as it will be exported.", lambda plan, layer: plan.finished),
-        View("before", "Before", "The picture as it was opened. Hold H for a moment's look.", lambda plan, layer: plan.base),
+        View("before", "Before", "As it was opened. Hold H for a moment's look.", lambda plan, layer: plan.base),
         View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
              lambda plan, layer: OneChannel(_mask(plan, layer)), "mask"),
         View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",

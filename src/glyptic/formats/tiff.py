@@ -98,7 +98,9 @@ def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
 def encode(samples: NDArray[np.unsignedinteger], quality: int, metadata: Metadata) -> bytes:
     """The file's bytes; samples (h, w, 3 or 4) of 8 or 16 bits, deflated."""
     inner = [ifd for ifd in (EXIF_IFD, GPS_IFD) if directory_bytes(metadata.exif, ifd, 0)]
-    extratags = [(tag, TEXT_TYPE, 0, text, True) for tag, text in first_directory_texts(metadata.exif)]
+    extratags: list[tuple[int, int, int, Any, bool]] = [
+        (tag, TEXT_TYPE, 0, text, True) for tag, text in first_directory_texts(metadata.exif)
+    ]
     extratags += [(STAND_IN[ifd], LONG_TYPE, 1, 0, True) for ifd in inner]
     buffer = BytesIO()
     tifffile.imwrite(

@@ -3,7 +3,7 @@
 from glyptic.base.registry import Registry
 from glyptic.masks.part import PartKind
 
-PARTS: Registry[PartKind] = Registry("glyptic.masks", PartKind)  # type: ignore[type-abstract]
+PARTS: Registry[PartKind] = Registry("glyptic.masks", PartKind)
 """Every kind of mask part by name, found by loading this package."""
 
 __all__ = ["PARTS", "PartKind"]

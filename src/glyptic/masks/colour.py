@@ -43,7 +43,8 @@ class ColourRange(Looked):
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
         out = np.empty(px.shape[1:], np.float32)
-        _near(px, *settings["colour"], settings["tolerance"], settings["softness"], out)
+        r, g, b = settings["colour"]
+        _near(px, r, g, b, settings["tolerance"], settings["softness"], out)
         return out
 
 

@@ -5,6 +5,8 @@ from __future__ import annotations
 from abc import ABC
 from typing import ClassVar
 
+import numpy as np
+
 from glyptic.params import Choice, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
@@ -46,4 +48,4 @@ class Pictured(PartKind):
     """A part whose coverage is a grey picture of the base's size (setting `source`)."""
 
     def coverage_from(self, picture: Picture, frame: Frame) -> Plane:
-        return picture.colour.read(frame.rect, frame.level)[0]
+        return np.asarray(picture.colour.read(frame.rect, frame.level)[0])

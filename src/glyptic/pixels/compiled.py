@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from hashlib import blake2b
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 import numba
 import platformdirs
@@ -37,14 +37,18 @@ def source_digest() -> str:
     return h.hexdigest()
 
 
-numba.config.CACHE_DIR = str(platformdirs.user_cache_path("glyptic") / "kernels" / source_digest())
+setattr(  # noqa: B010  (declared nowhere, read by numba when a kernel is made)
+    numba.config,
+    "CACHE_DIR",
+    str(platformdirs.user_cache_path("glyptic") / "kernels" / source_digest()),
+)
 
 
 def kernel(function: F) -> F:
     """Compile a loop over pixels: no interpreter lock, kept on disk, no reordering of sums."""
-    return numba.njit(nogil=True, cache=True, fastmath=False, error_model="numpy")(function)  # type: ignore[no-any-return]
+    return cast(F, numba.njit(nogil=True, cache=True, fastmath=False, error_model="numpy")(function))
 
 
 def formula(function: F) -> F:
     """Compile a scalar function that kernels call."""
-    return numba.njit(nogil=True, cache=True, inline="never", error_model="numpy")(function)  # type: ignore[no-any-return]
+    return cast(F, numba.njit(nogil=True, cache=True, inline="never", error_model="numpy")(function))

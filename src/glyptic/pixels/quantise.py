@@ -7,6 +7,9 @@ from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Planes, kernel
 
+Samples = NDArray[np.unsignedinteger]
+"""(h, w) or (h, w, channels) of 8- or 16-bit codes."""
+
 
 @kernel
 def _codes8(px: Planes, out: NDArray[np.uint8]) -> None:
@@ -24,10 +27,13 @@ def _codes16(px: Planes, out: NDArray[np.uint16]) -> None:
                 out[i, j, c] = np.uint16(min(max(px[c, i, j] * 65535.0, 0.0), 65535.0) + 0.5)
 
 
-def to_codes(px: Planes, depth: int, out: NDArray[np.integer] | None = None) -> NDArray[np.integer]:
-    """(c, h, w) values to interleaved (h, w, c) codes of 8 or 16 bits, into `out` where given."""
-    if out is None:
-        c, h, w = px.shape
-        out = np.empty((h, w, c), np.uint8 if depth == 8 else np.uint16)
-    (_codes8 if depth == 8 else _codes16)(px, out)
-    return out
+def to_codes(px: Planes, depth: int) -> Samples:
+    """(c, h, w) values to interleaved (h, w, c) codes of 8 or 16 bits."""
+    c, h, w = px.shape
+    if depth == 8:
+        eight = np.empty((h, w, c), np.uint8)
+        _codes8(px, eight)
+        return eight
+    sixteen = np.empty((h, w, c), np.uint16)
+    _codes16(px, sixteen)
+    return sixteen

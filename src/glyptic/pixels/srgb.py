@@ -41,7 +41,7 @@ def luminance(r: float, g: float, b: float) -> float:
 def tone_of(y: float) -> float:
     """Tone t = L*/100 of luminance Y >= 0 (CIE 1976)."""
     if y > LSTAR_EPSILON:
-        return 1.16 * y ** (1.0 / 3.0) - 0.16
+        return float(1.16 * y ** (1.0 / 3.0) - 0.16)
     return LSTAR_KAPPA * y / 100.0
 
 

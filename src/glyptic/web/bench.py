@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import math
 from typing import Any
 
 from flask import Blueprint, Response, jsonify, render_template, request
@@ -13,7 +15,7 @@ from glyptic.actions.starting import ADDABLE, starting_layer
 from glyptic.actions.tiles import tile_keys
 from glyptic.actions.workshop import Current
 from glyptic.adjust import KINDS
-from glyptic.base.errors import NotFound, PictureError, StaleEdit
+from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
 from glyptic.engine.views import VIEWS
 from glyptic.web.context import body, looking, text, whole, workshop
 from glyptic.web.desk import curve_paths, desk_of, strip_of, target_of
@@ -183,17 +185,26 @@ def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Respo
 @blueprint.post("/pictures")
 def add_picture(plate_id: int) -> Response:
     """Add a picture layer from an uploaded file; the other fields come as JSON in the form."""
-    import json
-
     sent = request.files.get("picture")
     if sent is None or not sent.filename:
         raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
     shop = workshop()
-    plain = json.loads(request.form.get("request", "{}"))
+    plain = _form_request()
     asset, _ = keep_asset(shop, sent.stream.read(), sent.filename)
     layer = starting_layer(shop, shop.current(plate_id).stack, "picture", "open", asset)
     layer["name"] = (sent.filename.rsplit(".", 1)[0] or "Picture")[:60]
     return _added(plate_id, plain, layer)
+
+
+def _form_request() -> dict[str, Any]:
+    """The JSON that comes beside an uploaded file."""
+    try:
+        plain = json.loads(request.form.get("request", "{}"))
+    except ValueError:
+        plain = None
+    if not isinstance(plain, dict):
+        raise DocumentError([Fault("request", "must be a JSON object")])
+    return plain
 
 
 @blueprint.get("/measures")
@@ -210,8 +221,9 @@ def measures(plate_id: int) -> Response:
 @blueprint.get("/spot")
 def numbers(plate_id: int) -> Response:
     """The numbers at a place: ?x=&y=&level= in full-size pixels."""
-    x, y, level = (request.args.get(name, type=kind) for name, kind in (("x", float), ("y", float), ("level", int)))
-    if x is None or y is None or level is None:
+    x, y = request.args.get("x", type=float), request.args.get("y", type=float)
+    level = request.args.get("level", type=int)
+    if x is None or y is None or level is None or not (math.isfinite(x) and math.isfinite(y)):
         raise NotFound("A spot needs x, y and level.")
     current = workshop().current(plate_id)
     found = spot(workshop(), current.stack, current.chosen, level, x, y)

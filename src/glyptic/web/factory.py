@@ -6,7 +6,7 @@ import secrets
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, Response, jsonify, render_template, request
+from flask import Flask, Response, current_app, jsonify, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException
 
@@ -96,11 +96,11 @@ def _http(error: HTTPException) -> tuple[Any, int]:
     }
     if isinstance(error, CSRFError):
         return _answer("This page is too old to change anything. Nothing was lost; reload it and try again.", 400)
-    return _answer(known.get(error.code or 500, "The request could not be understood. Nothing was changed."), error.code or 500)
+    return _answer(
+        known.get(error.code or 500, "The request could not be understood. Nothing was changed."), error.code or 500
+    )
 
 
 def _unforeseen(error: Exception) -> tuple[Any, int]:
-    from flask import current_app
-
     current_app.logger.exception("unforeseen", exc_info=error)
     return _answer(OUR_FAULT, 500)

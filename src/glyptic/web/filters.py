@@ -13,6 +13,17 @@ from glyptic.store.tables import now
 MINUTE, HOUR, DAY = 60, 3600, 86_400
 
 
+WIDGETS = {
+    "Choice": "choice",
+    "Toggle": "toggle",
+    "Colour": "colour",
+    "Point": "point",
+    "GradientStops": "stops",
+    "Group": "group",
+}
+"""The control of each declared setting; numbers of any sort are bars."""
+
+
 def ago(at: datetime) -> str:
     """How long ago, in words short enough for a card."""
     seconds = max(0, int((now() - at).total_seconds()))
@@ -37,11 +48,8 @@ def hex_colour(rgb: tuple[float, ...]) -> str:
 
 def widget(param: Any) -> str:
     """Which control shows a setting: the template layer/widgets/<name>.html."""
-    widgets = {
-        params.Choice: "choice", params.Toggle: "toggle", params.Colour: "colour", params.Point: "point",
-        params.CurvePoints: "curve", params.GradientStops: "stops", params.Group: "group",
-    }  # fmt: skip
-    return widgets.get(type(param), "real" if isinstance(param, params.Real) else "none")
+    name = WIDGETS.get(type(param).__name__)
+    return name or ("real" if isinstance(param, params.Real) else "none")
 
 
 def register(app: Flask) -> None:

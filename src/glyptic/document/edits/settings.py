@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from typing import Any
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields
@@ -23,7 +24,7 @@ from glyptic.document.tree import layer_of
 from glyptic.document.values import Layer, Mask, Place, Stack
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.document.writing import plain_part
-from glyptic.params import Param, Real, Text, Values
+from glyptic.params import Group, Param, Real, Text, Values
 
 PART_FIELD = re.compile(r"mask\.parts\[(\d+)\]\.(.+)")
 ALWAYS_ALLOWED = ("locked", "name", "visible")
@@ -55,7 +56,8 @@ def _head(layer: Layer, field: str, raw: object, vocabulary: Vocabulary) -> tupl
     what = f"{param.label} of {quoted(layer)}: {shown(param, value)}"
     if field == "name":
         what = f"{quoted(layer)} is now ‘{value}’"
-    return replace(layer, **{field: value}), what
+    changes: dict[str, Any] = {field: value}
+    return replace(layer, **changes), what
 
 
 def _settings(layer: Layer, path: list[str], raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
@@ -70,7 +72,8 @@ def _settings(layer: Layer, path: list[str], raw: object, vocabulary: Vocabulary
     value = values[path[0]]
     word = shown(param, value)
     if len(path) > 1 and word == "changed":
-        word = f"{path[-1].replace('_', ' ')} changed"
+        inner = param.schema.params.get(path[1]) if isinstance(param, Group) else None
+        word = f"{inner.label.lower() if inner else path[-1]} changed"
     return replace(layer, settings=values), f"{param.label} of {quoted(layer)}: {word}"
 
 
@@ -92,7 +95,8 @@ def _mask_head(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
         raise refuse(f"mask.{field}", "is not a field Glyptic knows")
     param = fields.MASK_HEAD.params[field]
     value = _parsed(param, raw, f"mask.{field}")
-    mask = replace(layer.mask or Mask(), **{field: value})
+    changes: dict[str, Any] = {field: value}
+    mask = replace(layer.mask or Mask(), **changes)
     return replace(layer, mask=mask), f"{param.label} of the mask of {quoted(layer)}: {shown(param, value)}"
 
 

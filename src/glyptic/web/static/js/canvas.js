@@ -11,6 +11,8 @@ const TILE = 256;
 const LARGEST_SCALE = 32;
 const MARGIN = 12;
 
+const clamp = (v, most) => Math.min(most, Math.max(0, v));
+
 class Mosaic {
   constructor(level, area) {
     Object.assign(this, { level, ...area });
@@ -174,7 +176,6 @@ export class Canvas extends EventTarget {
     const step = this.scale * 2 ** this.level * TILE;
     const across = Math.ceil(Math.ceil(this.width / 2 ** this.level) / TILE);
     const down = Math.ceil(Math.ceil(this.height / 2 ** this.level) / TILE);
-    const clamp = (v, most) => Math.min(most, Math.max(0, v));
     const tx = clamp(Math.floor(-this.x / step), across - 1);
     const ty = clamp(Math.floor(-this.y / step), down - 1);
     return {
@@ -188,6 +189,42 @@ export class Canvas extends EventTarget {
   looking(view, layer) {
     const { tx, ty, columns, rows } = this.#mosaic ?? this.#area();
     return { view, layer, level: this.level, rect: [tx * TILE, ty * TILE, columns * TILE, rows * TILE] };
+  }
+
+  /** What the server is asked about while something is dragged: as `looking`, `coarser` levels further out. */
+  lookingCoarser(view, layer, coarser) {
+    const looking = this.looking(view, layer);
+    const by = Math.min(coarser, this.deepest - looking.level);
+    const [x, y, w, h] = looking.rect.map((v) => v / 2 ** by);
+    const left = Math.floor(x);
+    const top = Math.floor(y);
+    return { ...looking, level: looking.level + by, rect: [left, top, Math.ceil(x + w) - left, Math.ceil(y + h) - top] };
+  }
+
+  /** Show tiles of a coarser level, enlarged, until the true ones come; resolves when they are on screen. */
+  async showCoarser(keys, level) {
+    const mosaic = this.#mosaic;
+    const tiles = await Promise.all(keys.map(([tx, ty, key]) => this.#store.fetch(key, ...this.#tileSize(level, tx, ty))));
+    if (!mosaic || mosaic !== this.#mosaic) return;
+    const loose = new OffscreenCanvas(TILE, TILE);
+    const pen = loose.getContext("2d", { alpha: false });
+    const ratio = 2 ** (level - mosaic.level);
+    tiles.forEach((pixels, i) => {
+      pen.putImageData(pixels, 0, 0);
+      const [tx, ty] = keys[i];
+      mosaic.pen.drawImage(
+        loose, 0, 0, pixels.width, pixels.height,
+        tx * TILE * ratio - mosaic.left, ty * TILE * ratio - mosaic.top, pixels.width * ratio, pixels.height * ratio,
+      );
+    });
+    mosaic.shown.clear();
+    mosaic.wanted.clear();
+    this.draw();
+  }
+
+  #tileSize(level, tx, ty) {
+    const size = 2 ** level;
+    return [Math.min(TILE, Math.ceil(this.width / size) - tx * TILE), Math.min(TILE, Math.ceil(this.height / size) - ty * TILE)];
   }
 
   /** Show these tiles, [[tx, ty, key], ...] of a level; resolves when all are on screen (or no longer wanted). */
@@ -212,9 +249,7 @@ export class Canvas extends EventTarget {
   }
 
   async #bring(mosaic, tx, ty, key) {
-    const size = 2 ** mosaic.level;
-    const width = Math.min(TILE, Math.ceil(this.width / size) - tx * TILE);
-    const height = Math.min(TILE, Math.ceil(this.height / size) - ty * TILE);
+    const [width, height] = this.#tileSize(mosaic.level, tx, ty);
     this.#count(1);
     try {
       const pixels = await this.#store.fetch(key, width, height);

@@ -44,13 +44,14 @@ export function drawCurve(paths = session.state.curves) {
   drawPoints();
 }
 
+function onLine(corner) {
+  const [x, y] = corner.split(",").map(Number);
+  return Math.abs(y - HEIGHT * (1 - x / WIDTH)) < 0.3;
+}
+
 /** A straight line is left out among the other channels: its path is a run of equal steps. */
 function straightOf(path) {
   const [first, second] = [path.split("L")[1], path.split("L").at(-2)];
-  const onLine = (place) => {
-    const [x, y] = place.split(",").map(Number);
-    return Math.abs(y - HEIGHT * (1 - x / WIDTH)) < 0.3;
-  };
   const middle = path.split("L")[69];
   return onLine(first) && onLine(second) && onLine(middle) ? path : "";
 }
@@ -86,7 +87,7 @@ export function showUnder(below) {
   line.setAttribute("d", `M${x} 0V${HEIGHT}`);
 }
 
-function place(event) {
+function within(event) {
   const box = svg().getBoundingClientRect();
   return { x: ((event.clientX - box.left) * WIDTH) / box.width, y: ((event.clientY - box.top) * HEIGHT) / box.height };
 }
@@ -131,7 +132,7 @@ document.addEventListener("pointerdown", (event) => {
   if (!box || event.button !== 0) return;
   box.setPointerCapture(event.pointerId);
   box.focus();
-  const at = place(event);
+  const at = within(event);
   let index = nearest(at);
   let all = kept();
   if (index < 0) {
@@ -146,7 +147,7 @@ document.addEventListener("pointerdown", (event) => {
 
 document.addEventListener("pointermove", (event) => {
   if (drag?.pointer !== event.pointerId) return;
-  const at = place(event);
+  const at = within(event);
   const off = Math.max(-at.x, at.x - WIDTH, -at.y, at.y - HEIGHT);
   drag.leaving = off > OFF && drag.points.length > 2;
   drag.points = moved(drag.start, chosen, at.x / WIDTH, 1 - at.y / HEIGHT);
@@ -190,7 +191,7 @@ document.addEventListener("keydown", (event) => {
 
 document.addEventListener("change", (event) => {
   if (event.target.id !== "point-in" && event.target.id !== "point-out") return;
-  const [x, y] = [...["#point-in", "#point-out"].map((id) => Number(document.querySelector(id).value) / 100)];
+  const [x, y] = ["#point-in", "#point-out"].map((id) => Number(document.querySelector(id).value) / 100);
   if (Number.isFinite(x) && Number.isFinite(y)) keep(moved(kept(), chosen, x, y));
 });
 

@@ -5,6 +5,10 @@ import { Canvas } from "./canvas.js";
 import { say } from "./says.js";
 import { post, Refusal } from "./server.js";
 
+const SLOW = 140;
+const FAST = 25;
+const COARSEST = 2;
+
 const root = document.querySelector("#bench");
 const keepsOpen = { callbacks: { beforeAttributeUpdated: (name, node) => !(node.tagName === "DETAILS" && name === "open") } };
 
@@ -12,6 +16,7 @@ class Session extends EventTarget {
   #newest = null;
   #busy = false;
   #looks = 0;
+  #coarser = 0;
   #queue = Promise.resolve();
 
   constructor() {
@@ -128,18 +133,27 @@ class Session extends EventTarget {
     while (this.#newest) {
       const body = this.#newest;
       this.#newest = null;
-      const looking = this.looking;
+      const looking = this.canvas.lookingCoarser(this.view, this.chosen, this.#coarser);
+      const started = performance.now();
       try {
         const answer = await post(`${this.url}drafts`, { revision: this.state.revision, looking, ...body });
         this.dispatchEvent(new CustomEvent("draft", { detail: answer }));
         this.#looks += 1;
-        await this.canvas.show(answer.keys, looking.level);
+        if (this.#coarser) await this.canvas.showCoarser(answer.keys, looking.level);
+        else await this.canvas.show(answer.keys, looking.level);
+        this.#pace(performance.now() - started);
       } catch (error) {
         this.#newest = null;
         if (error.status !== 422) this.complain(error);
       }
     }
     this.#busy = false;
+  }
+
+  /** A drag that does not keep up goes on with fewer pixels; one that has time to spare gets them back. */
+  #pace(took) {
+    if (took > SLOW && this.#coarser < COARSEST) this.#coarser += 1;
+    else if (took < FAST && this.#coarser > 0) this.#coarser -= 1;
   }
 
   draftSet(field, value, layer = this.chosen) { return this.draft("set", { layer, field, value }); }

@@ -90,7 +90,7 @@ export function freshStrip() {
       onEnd: dropped,
     }),
   );
-  for (const id of [...also]) if (!document.querySelector(`[data-choose="${CSS.escape(id)}"]`)) also.delete(id);
+  for (const id of also) if (!document.querySelector(`[data-choose="${CSS.escape(id)}"]`)) also.delete(id);
   mark();
   fillBars(document.querySelector("#strip"));
 }

@@ -1,0 +1,34 @@
+# make demo     set everything up and serve the demo shelf on http://127.0.0.1:8765
+# make test     set everything up and pass every linter, contract and test
+# make install  the first half of both: afterwards .venv/bin/glyptic works
+
+PYTHON ?= python3
+BIN := .venv/bin
+SOURCES := src/glyptic/web/templates
+SCRIPTS := src/glyptic/web/static/js
+
+.PHONY: install install-dev demo test lint chromium
+.DEFAULT_GOAL := install
+
+install:
+	@$(PYTHON) scripts/setup.py runtime
+
+install-dev:
+	@$(PYTHON) scripts/setup.py runtime dev
+
+demo: install
+	@$(BIN)/glyptic serve --demo
+
+lint: install-dev
+	$(BIN)/ruff format --check src tests scripts
+	$(BIN)/ruff check src tests scripts
+	$(BIN)/mypy
+	$(BIN)/lint-imports --no-logo 2>/dev/null || $(BIN)/lint-imports
+	$(BIN)/djlint --lint --quiet $(SOURCES)
+	$(BIN)/oxlint --quiet $(SCRIPTS)
+
+chromium:
+	@sh scripts/chromium.sh
+
+test: lint chromium
+	$(BIN)/pytest
