@@ -15,7 +15,7 @@ from glyptic.engine.reader import Node, Reader
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
 
-HATCH_SPACING = 7
+HATCH_SPACING = 11
 HATCH_COLOUR = (0x1F / 255, 0x6F / 255, 0x60 / 255)
 
 
@@ -36,7 +36,7 @@ class Hatched(Node):
         x = np.arange(rect.x, rect.right)[None, :]
         y = np.arange(rect.y, rect.bottom)[:, None]
         across = (x + y) % HATCH_SPACING
-        width = hidden * (HATCH_SPACING * 0.55)
+        width = hidden * (HATCH_SPACING * 0.42)
         line = np.clip(width - np.abs(across - HATCH_SPACING / 2 + 0.5) * 2 + 0.5, 0, 1) * np.minimum(1, hidden * 2)
         for c in range(3):
             px[c] += line * 0.85 * (np.float32(HATCH_COLOUR[c]) - px[c])

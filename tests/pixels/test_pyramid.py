@@ -1,0 +1,34 @@
+"""Levels: the mean of level 0's pixels that exist in each block, rounded once."""
+
+import numpy as np
+import pytest
+
+from glyptic.pixels.pyramid import Pyramid
+from glyptic.pixels.quantise import to_codes
+
+
+@pytest.mark.parametrize("level", [1, 2, 5])
+def test_levels_are_means_rounded_once(level):
+    codes = np.random.default_rng(3).integers(0, 65536, (3, 45, 70), dtype=np.uint16)
+    step = 1 << level
+    got = Pyramid(codes).codes(level)
+    assert got.shape == (3, -(-45 // step), -(-70 // step))
+    for i in range(got.shape[1]):
+        for j in range(got.shape[2]):
+            block = codes[:, i * step : (i + 1) * step, j * step : (j + 1) * step].astype(np.int64)
+            count = block[0].size
+            expected = (2 * block.sum((1, 2)) + count) // (2 * count)
+            assert np.array_equal(got[:, i, j], expected)
+
+
+def test_codes_survive_the_way_through_values():
+    codes = np.arange(65536, dtype=np.uint16).reshape(1, 256, 256)
+    values = Pyramid(codes).codes(0) / np.float32(65535)
+    assert np.array_equal(to_codes(values, 16)[:, :, 0], codes[0])
+    eight = np.arange(256, dtype=np.uint16).reshape(1, 16, 16) * 257
+    assert np.array_equal(to_codes(eight / np.float32(65535), 8)[:, :, 0], eight[0] // 257)
+
+
+def test_output_is_rounded_half_up_and_clamped():
+    values = np.array([[[-1, 0.5 / 255, 1.4 / 255, 0.5, 7]]], np.float32)
+    assert to_codes(values, 8)[0, :, 0].tolist() == [0, 1, 1, 128, 255]
