@@ -31,7 +31,8 @@ def plain_layer(layer: Layer, vocabulary: Vocabulary, is_base: bool = False) -> 
     kind = vocabulary.kinds[layer.kind]
     head = layer_head(kind)
     common = head.plain(Values({name: getattr(layer, name) for name in head.params}))
-    out: dict[str, Any] = {"id": layer.id, "kind": layer.kind, "name": layer.name}
+    out: dict[str, Any] = {"id": layer.id} if layer.id else {}
+    out |= {"kind": layer.kind, "name": layer.name}
     if not is_base:
         out |= common
     elif layer.locked:

@@ -1,0 +1,278 @@
+"""Every kind of layer passes one suite; a class a kind says what is special about it.
+
+Neutral settings change no bit, tiles are the whole, the input is not written, finite stays finite, settings
+round-trip, the ends of ranges are accepted and what lies beyond is refused by name.
+"""
+
+import numpy as np
+import pytest
+
+from glyptic.adjust import KINDS
+from glyptic.adjust.curves import sampled
+from glyptic.adjust.kind import PointWise
+from glyptic.base.errors import DocumentError
+from glyptic.base.rectangles import Rect
+from glyptic.document.codec import parse_layer
+from glyptic.document.values import BLEND_MODES
+from glyptic.document.writing import plain_layer
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.params import Group, Real
+from glyptic.pixels.pyramid import Pyramid
+from glyptic.pixels.shapes import Frame
+from glyptic.pixels.srgb import lin
+from tests.conftest import colourful, finished, picture_of
+from tests.oracle.whole import Whole
+from tests.tolerances import BLURRED, EXACT
+
+MASK = {"start": "closed", "parts": [{"kind": "oval", "centre": [150, 120], "radii": [110, 90], "softness": 0.5}]}
+LINE = {"from": [20, 30], "to": [250, 200]}
+STROKE = {"to": 1, "size": 90, "hardness": 0.3, "opacity": 0.7, "flow": 0.6, "points": [[40, 60], [220, 180]]}
+STOPS = [{"at": 0, "colour": [0.1, 0.2, 0.9], "alpha": 0.8}, {"at": 1, "colour": [1, 0.6, 0.2], "alpha": 0.1}]
+
+
+class Suite:
+    kind = ""
+    strong: dict = {}
+    """Settings that visibly change the picture."""
+    neutral: dict | None = {}
+    """Settings that change nothing in normal mode; None for a kind that has no such."""
+    extra: dict = {}
+    tied: tuple = ()
+    """Settings whose ends another setting may rule out."""
+    tolerance = EXACT
+
+    def layer(self, settings, **more):
+        return {"kind": self.kind, "settings": settings, **self.extra, **more}
+
+    def test_neutral_settings_change_no_bit(self, picture):
+        if self.neutral is None:
+            pytest.skip("has no neutral settings")
+        before = finished(picture, {"kind": "exposure", "settings": {"stops": 2}})
+        assert before.max() > 1
+        for mask in (None, MASK):
+            layer = self.layer(self.neutral, mask=mask)
+            after = finished(picture, {"kind": "exposure", "settings": {"stops": 2}}, layer)
+            assert np.array_equal(before, after)
+
+    @pytest.mark.parametrize("state", [{"visible": False}, {"opacity": 0}, {"mask": {"start": "closed"}}])
+    def test_a_layer_that_shows_nothing_changes_no_bit(self, picture, state):
+        lifted = {"kind": "exposure", "settings": {"stops": 1}}
+        assert np.array_equal(finished(picture, lifted), finished(picture, lifted, self.layer(self.strong, **state)))
+
+    def test_strong_settings_change_the_picture(self, picture):
+        assert np.abs(finished(picture, self.layer(self.strong)) - finished(picture)).max() > 0.02
+
+    @pytest.mark.parametrize("level", [0, 1, 3])
+    def test_tiles_are_the_whole(self, picture, level):
+        layer = self.layer(self.strong, mask={**MASK, "feather": 5})
+        whole = finished(picture, layer, level=level)
+        _, h, w = whole.shape
+        rect = Rect(w // 3, h // 4, w // 2, h // 2)
+        part = finished(picture, layer, level=level, rect=rect)
+        assert np.array_equal(part, whole[:, rect.y : rect.bottom, rect.x : rect.right])
+
+    def test_agrees_with_the_independent_renderer(self):
+        codes = colourful(90, 70)
+        base = np.moveaxis(codes, 0, 2) / 65535
+        for blend in ("normal", "overlay", "luminosity"):
+            layer = self.layer(self.strong, blend=blend, opacity=0.8, mask=MASK)
+            theirs = Whole({"layers": [None, layer]}, base).render()
+            ours = np.moveaxis(finished(picture_of(codes), layer), 0, 2)
+            assert np.abs(ours - theirs).max() < self.tolerance, blend
+
+    @pytest.mark.parametrize("blend", BLEND_MODES)
+    def test_finite_stays_finite(self, blend):
+        wild = [{"kind": "exposure", "settings": {"stops": 6}}, {"kind": "exposure", "settings": {"offset": -0.9}}]
+        px = finished(picture_of(colourful(40, 30)), *wild, self.layer(self.strong, blend=blend))
+        assert np.isfinite(px).all()
+
+    def test_the_backdrop_is_not_written(self):
+        kind = KINDS[self.kind]
+        if not isinstance(kind, PointWise):
+            pytest.skip("reads its backdrop through the engine")
+        layer = parse_layer(self.layer(self.strong), VOCABULARY, "layer")
+        px = colourful(40, 30) / np.float32(65535)
+        before = px.copy()
+        kind.colour(layer.settings, px, Frame(Rect(0, 0, 40, 30), 0, 40, 30))
+        assert np.array_equal(px, before)
+
+    def test_settings_round_trip(self):
+        layer = parse_layer(self.layer(self.strong), VOCABULARY, "layer")
+        assert parse_layer(plain_layer(layer, VOCABULARY), VOCABULARY, "layer") == layer
+
+    def test_ends_of_ranges_are_accepted_and_beyond_is_refused_by_name(self):
+        for path, param in numbers(KINDS[self.kind].schema.params):
+            for end, beyond in ((param.low, param.low - 1), (param.high, param.high + 1)):
+                if np.isinf(end):
+                    continue
+                if path[-1] not in self.tied and (param.above is None or end > param.above):
+                    self.accept(path, end)
+                with pytest.raises(DocumentError, match=path[-1]):
+                    self.accept(path, beyond)
+
+    def accept(self, path, value):
+        settings = dict(self.strong)
+        inner = settings
+        for name in path[:-1]:
+            inner[name] = dict(inner.get(name) or {})
+            inner = inner[name]
+        inner[path[-1]] = value
+        parse_layer(self.layer(settings), VOCABULARY, "layer")
+
+
+def numbers(params, path=()):
+    for name, param in params.items():
+        if isinstance(param, Real):
+            yield (*path, name), param
+        if isinstance(param, Group):
+            yield from numbers(param.schema.params, (*path, name))
+
+
+class TestExposure(Suite):
+    kind = "exposure"
+    strong = {"stops": -1.3, "offset": 0.02}
+
+    def test_a_stop_up_and_a_stop_down_lose_nothing(self, picture):
+        up_and_down = [{"kind": "exposure", "settings": {"stops": s}} for s in (3, -3)]
+        assert np.abs(finished(picture, *up_and_down) - finished(picture)).max() < 1e-6
+
+    def test_a_stop_doubles_the_light(self, picture):
+        for before, after in zip(
+            finished(picture).ravel()[::999], finished(picture, self.layer({"stops": 1})).ravel()[::999], strict=True
+        ):
+            assert lin(float(after)) == pytest.approx(2 * lin(float(before)), abs=1e-6)
+
+
+class TestLevels(Suite):
+    kind = "levels"
+    tied = ("black", "white")
+    strong = {"rgb": {"black": 0.1, "white": 0.8, "gamma": 1.4}, "blue": {"out_black": 0.2, "out_white": 0.7}}
+
+    def test_a_channel_left_alone_keeps_every_bit(self, picture):
+        lifted = {"kind": "exposure", "settings": {"stops": 1}}
+        before, after = finished(picture, lifted), finished(picture, lifted, self.layer({"red": {"gamma": 2}}))
+        assert np.array_equal(before[1:], after[1:]) and not np.array_equal(before[0], after[0])
+
+
+class TestCurves(Suite):
+    kind = "curves"
+    strong = {
+        "points": {
+            "rgb": [[0, 0.1], [0.3, 0.5], [0.31, 0.9], [1, 0.7]],
+            "red": [[0.2, 0], [0.9, 1]],
+            "tone": [[0, 0], [0.4, 0.6], [1, 1]],
+        }
+    }
+    neutral = {"points": {"rgb": [[0, 0], [0.3, 0.3], [1, 1]]}}
+
+    def test_passes_through_its_points_and_is_monotone_between(self):
+        points = ((0.0, 0.1), (0.25, 0.2), (0.5, 0.8), (0.75, 0.8), (1.0, 1.0))
+        values = sampled(points, 1001)
+        assert [values[int(x * 1000)] for x, _ in points] == pytest.approx([y for _, y in points], abs=1e-12)
+        assert (np.diff(values) >= -1e-12).all() and np.ptp(values[500:751]) < 1e-12
+
+    def test_tone_keeps_the_proportions_of_light(self, picture):
+        before = finished(picture)
+        after = finished(picture, self.layer({"points": {"tone": [[0, 0], [0.5, 0.35], [1, 0.9]]}}))
+        r0, b0, r1, b1 = (np.vectorize(lin)(px[c][100:140, 100:140]) for px in (before, after) for c in (0, 2))
+        assert np.abs(r0 * b1 - r1 * b0).max() < 1e-5
+
+
+class TestFill(Suite):
+    kind = "fill"
+    strong = {"colour": [0.9, 0.3, 0.1]}
+    neutral = None
+
+
+class TestLinearGradient(Suite):
+    kind = "gradient"
+    strong = {**LINE, "stops": STOPS}
+    neutral = {**LINE, "stops": [{**stop, "alpha": 0} for stop in STOPS]}
+
+
+class TestRadialGradient(TestLinearGradient):
+    strong = {**LINE, "shape": "radial", "stops": STOPS}
+
+
+class TestVignette(Suite):
+    kind = "vignette"
+    strong = {"stops": -2, "centre": [120, 100], "radii": [120, 70], "rotation": 20, "softness": 0.6}
+    neutral = {"centre": [120, 100], "radii": [120, 70]}
+
+    def test_the_inside_keeps_every_bit(self, picture):
+        after = finished(picture, self.layer({**self.strong, "centre": [150, 140], "radii": [100, 100]}))
+        assert np.array_equal(after[:, 130:150, 140:160], finished(picture)[:, 130:150, 140:160])
+
+
+class TestNarrowBlur(Suite):
+    kind = "blur"
+    strong = {"sigma": 3}
+    neutral = {"sigma": 0}
+    tolerance = BLURRED
+
+
+class TestWideBlur(TestNarrowBlur):
+    strong = {"sigma": 25}
+
+
+class TestGrey(Suite):
+    kind = "grey"
+    extra = {"strokes": [STROKE, {**STROKE, "to": 0, "points": [[200, 30], [90, 240]]}]}
+    neutral = None
+
+    @pytest.mark.parametrize("mode", ["soft-light", "overlay", "hard-light"])
+    def test_unpainted_it_keeps_every_bit_also_beyond_the_range(self, picture, mode):
+        lifted = {"kind": "exposure", "settings": {"stops": 2}}
+        for strokes in ([], [{**STROKE, "to": 0.5}]):
+            layer = {"kind": "grey", "blend": mode, "strokes": strokes}
+            assert np.array_equal(finished(picture, lifted), finished(picture, lifted, layer))
+
+    def test_painted_lighter_lightens_and_darker_darkens(self, picture):
+        for to, sign in ((1, 1), (0, -1)):
+            layer = {"kind": "grey", "strokes": [{**STROKE, "to": to}]}
+            change = finished(picture, layer) - finished(picture)
+            assert (change * sign >= 0).all() and (change * sign).max() > 0.02
+
+    def test_reach_confines_it_to_a_range_of_tone(self, picture):
+        layer = {**self.layer({"reach": {"low": 0.6, "soft_low": 0.05}}), "strokes": [STROKE]}
+        change = np.abs(finished(picture, layer) - finished(picture)).max(0)
+        dark = finished(picture).max(0) < 0.35
+        assert change[dark].max() == 0 and change.max() > 0.01
+
+    def test_holding_colour_keeps_the_proportions_of_light(self):
+        codes = np.full((3, 40, 40), 0, np.uint16)
+        codes[:] = np.array([30000, 22000, 15000])[:, None, None]
+        strokes = [{**STROKE, "size": 60, "opacity": 0.3, "points": [[20, 20]]}]
+        layer = {"kind": "grey", "settings": {"hold_colour": True}, "strokes": strokes}
+        light = [
+            [lin(float(v)) for v in px[:, 20, 20]]
+            for px in (finished(picture_of(codes)), finished(picture_of(codes), layer))
+        ]
+        before, after = light
+        assert after[0] > before[0] * 1.02
+        assert np.array(after) / after[0] == pytest.approx(np.array(before) / before[0], rel=1e-4)
+
+    def test_even_strokes_blur_the_painting_not_the_picture(self, picture):
+        hard = [{**STROKE, "hardness": 1, "opacity": 1, "flow": 1}]
+        even = [
+            *hard,
+            {"even": 6, "size": 200, "hardness": 0, "opacity": 1, "flow": 1, "points": [[40, 60], [220, 180]]},
+        ]
+        flat = Pyramid(np.full((3, 280, 300), 30000, np.uint16))
+        over = picture_of(flat.full)
+        steps = [
+            np.abs(np.diff(finished(over, {"kind": "grey", "strokes": s})[0, 100:140])).max() for s in (hard, even)
+        ]
+        assert steps[1] < steps[0] * 0.6
+
+
+class TestHeldGrey(TestGrey):
+    tied = ("low", "high")
+    strong = {"hold_colour": True, "reach": {"low": 0.1, "soft_low": 0.1, "high": 0.8, "soft_high": 0.2}}
+
+
+def test_every_kind_has_its_suite():
+    def below(suite):
+        return {suite.kind} | {kind for child in suite.__subclasses__() for kind in below(child)}
+
+    assert below(Suite) - {""} == set(KINDS) - {"picture", "group"}
