@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -39,6 +39,7 @@ class Job:
     state: str = "waiting"
     message: str = ""
     stop: bool = False
+    work: Future[None] | None = None
 
 
 @dataclass
@@ -64,7 +65,7 @@ class Exports:
         job = Job(number, plate_id, f"{safe}{chosen.suffixes[0]}", chosen.media_type, path)
         self.jobs[number] = job
         self._forget_old()
-        self._pool.submit(self._run, workshop, job, current.stack, current.asset, output)
+        job.work = self._pool.submit(self._run, workshop, job, current.stack, current.asset, output)
         return job
 
     def find(self, number: str) -> Job:

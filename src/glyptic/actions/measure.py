@@ -57,7 +57,7 @@ def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     reader = Reader(workshop.tiles, picture.width, picture.height, level_within(picture, MEASURED_SIDE))
     below, above = plan.below.get(layer, plan.base), plan.above.get(layer, plan.base)
     words = "The picture as it was opened. It is never changed."
-    if above is not plan.base:
+    if layer != stack.base.id:
         words = sentence(effect(reader.read(below, reader.bounds), reader.read(above, reader.bounds)))
     mask = plan.masks.get(layer)
     shown = float(reader.read(mask, reader.bounds).mean()) if mask is not None else None

@@ -10,6 +10,8 @@ from typing import Generic, Protocol, TypeVar
 
 
 class Named(Protocol):
+    """Something that has a name."""
+
     @property
     def name(self) -> str: ...
 

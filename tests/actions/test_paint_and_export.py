@@ -1,0 +1,133 @@
+"""Painting as it happens, tiles by key, export: the same pixels whichever way they come."""
+
+import io
+from threading import Event
+
+import numpy as np
+import pytest
+from PIL import Image
+
+from glyptic.actions import edit, paint
+from glyptic.actions.export import Exports
+from glyptic.actions.measure import measure, spot
+from glyptic.actions.open_picture import open_picture
+from glyptic.actions.tiles import Looking, small_picture, tile_keys, tile_pixels
+from glyptic.base.errors import DocumentError, NotFound
+from glyptic.base.rectangles import Rect
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan
+from glyptic.engine.render import render
+from glyptic.formats import Metadata, Output
+from glyptic.formats.writing import encode_picture
+
+ALL = Rect(0, 0, 4096, 4096)
+HEAD = {"to": 1, "size": 50, "hardness": 0.2, "opacity": 0.6, "flow": 0.4, "pressure": {"flow": True}}
+POINTS = [[20 + 4 * i, 40 + 30 * (i % 3), 0.2 + 0.01 * i] for i in range(60)]
+
+
+@pytest.fixture
+def plate(shop, photo):
+    number = open_picture(shop, photo, "one.png")
+    edit.apply_edit(shop, number, shop.current(number).revision, "add-layer", {"layer": {"kind": "grey", "id": "g"}})
+    return number
+
+
+def whole(shop, stack, level=0):
+    return render(make_plan(stack, shop.picture), TileCache(), level).colour
+
+
+@pytest.mark.parametrize("level", [0, 1])
+@pytest.mark.parametrize("target", ["grey", "mask"])
+def test_the_pixels_under_a_stroke_are_those_of_the_kept_stroke(shop, plate, level, target):
+    layer = shop.current(plate).chosen
+    looking = Looking("finished", layer, level, ALL)
+    shown = whole(shop, shop.current(plate).stack, level).copy()
+    hand = None
+    for start in range(0, len(POINTS), 7):
+        batch = POINTS[start : start + 7]
+        if hand is None:
+            hand = paint.begin(shop, plate, layer, target, {**HEAD, "points": batch})
+        else:
+            paint.extend(hand, batch)
+        rect, pixels = paint.look(shop, hand, looking)
+        shown[rect.y : rect.bottom, rect.x : rect.right] = pixels[:, :, :3]
+    kept = paint.keep_stroke(shop, plate, layer, target, {**HEAD, "points": POINTS})
+    assert np.array_equal(shown, whole(shop, kept.stack, level))
+
+
+def test_tiles_by_key_are_the_exported_pixels(shop, plate):
+    layer = shop.current(plate).chosen
+    current = paint.keep_stroke(shop, plate, layer, "grey", {**HEAD, "points": POINTS})
+    expected = whole(shop, current.stack)
+    for tx, ty, key in tile_keys(shop, current.stack, Looking("finished", layer, 0, ALL)):
+        part = expected[ty * 256 : ty * 256 + 256, tx * 256 : tx * 256 + 256]
+        got = np.frombuffer(tile_pixels(shop, key), np.uint8).reshape(*part.shape[:2], 4)
+        assert np.array_equal(got[:, :, :3], part) and (got[:, :, 3] == 255).all()
+        assert Image.open(io.BytesIO(small_picture(shop, key))).size == part.shape[1::-1]
+
+
+def test_undo_and_toggling_bring_back_the_same_keys(shop, plate):
+    looking = Looking("finished", "", 0, ALL)
+    before = tile_keys(shop, shop.current(plate).stack, looking)
+    paint.keep_stroke(shop, plate, shop.current(plate).chosen, "grey", {**HEAD, "points": POINTS})
+    painted = tile_keys(shop, shop.current(plate).stack, looking)
+    from glyptic.actions.history import undo
+
+    undone = tile_keys(shop, undo(shop, plate, shop.current(plate).revision).stack, looking)
+    assert undone == before and painted != before
+
+
+@pytest.mark.parametrize(
+    "plain", [{}, {**HEAD, "points": []}, {**HEAD, "points": [[0, 0, 5]]}, {**HEAD, "size": -1, "points": [[0, 0]]}]
+)
+def test_a_broken_stroke_is_refused(shop, plate, plain):
+    with pytest.raises(DocumentError):
+        paint.begin(shop, plate, shop.current(plate).chosen, "grey", plain)
+
+
+def test_a_stroke_on_what_cannot_be_painted_is_refused(shop, plate):
+    with pytest.raises(DocumentError, match="base"):
+        paint.keep_stroke(shop, plate, "base", "mask", {**HEAD, "points": POINTS})
+    with pytest.raises(NotFound):
+        paint.keep_stroke(shop, plate, "gone", "mask", {**HEAD, "points": POINTS})
+
+
+def test_a_stroke_far_outside_changes_nothing_and_is_kept(shop, plate):
+    layer = shop.current(plate).chosen
+    far = {**HEAD, "points": [[-9e6, 1e7], [-9e6 + 10, 1e7]]}
+    current = paint.keep_stroke(shop, plate, layer, "grey", far)
+    assert len(current.stack.find(layer).strokes) == 1
+    assert np.array_equal(whole(shop, current.stack), np.moveaxis(shop.picture(current.asset).colour.full >> 8, 0, 2))
+
+
+@pytest.mark.parametrize(("name", "depth"), [("png", 8), ("png", 16), ("tiff", 16), ("jpeg", 8)])
+def test_an_export_is_what_render_gives(shop, plate, tmp_path, name, depth):
+    current = paint.keep_stroke(shop, plate, shop.current(plate).chosen, "grey", {**HEAD, "points": POINTS})
+    exports = Exports(tmp_path / "exports")
+    job = exports.start(shop, plate, Output(name, depth))
+    job.work.result()
+    assert (job.state, job.share) == ("done", 1.0)
+    rendered = render(make_plan(current.stack, shop.picture), TileCache(), depth=depth)
+    assert job.path.read_bytes() == encode_picture(rendered.colour, rendered.alpha, Output(name, depth), Metadata())
+
+
+def test_an_export_that_is_stopped_leaves_no_file(shop, plate, tmp_path):
+    gate = Event()
+    exports = Exports(tmp_path / "exports")
+    exports._pool.submit(gate.wait)
+    job = exports.start(shop, plate, Output("png"))
+    job.stop = True
+    gate.set()
+    job.work.result()
+    assert job.state == "stopped" and not job.path.exists()
+
+
+def test_measures_and_spots(shop, plate):
+    layer = shop.current(plate).chosen
+    assert measure(shop, shop.current(plate).stack, layer).sentence == "Changes nothing yet."
+    current = paint.keep_stroke(shop, plate, layer, "grey", {**HEAD, "points": POINTS})
+    found = measure(shop, current.stack, layer)
+    assert found.sentence.startswith("Lightens") and found.shown is None
+    assert sum(found.base["tone"]) == sum(found.finished["tone"]) > 0
+    place = spot(shop, current.stack, layer, 0, 100, 70)
+    assert place.tone_after > place.tone_before and spot(shop, current.stack, layer, 0, -1, 5) is None

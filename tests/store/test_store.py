@@ -1,0 +1,132 @@
+"""What lasts: objects stored once, revisions that branch, a log without end, pictures by content."""
+
+import pytest
+from sqlalchemy import func, select
+
+from glyptic.actions import edit, history, shelve
+from glyptic.actions.open_picture import open_picture
+from glyptic.actions.workshop import Workshop
+from glyptic.base.errors import NotFound, StaleEdit
+from glyptic.store import Store
+from glyptic.store.assets import content_hash
+from glyptic.store.tables import Object, Revision
+from tests.properties.stacks import StackMaker
+
+STROKE = {"to": 1, "size": 30, "hardness": 0, "opacity": 0.5, "flow": 0.5, "points": [[10, 10, 0.5], [90, 60, 1]]}
+
+
+@pytest.fixture
+def plate(shop, photo):
+    return open_picture(shop, photo, "one.png")
+
+
+def change(shop, plate, name, **arguments):
+    return edit.apply_edit(shop, plate, shop.current(plate).revision, name, arguments)
+
+
+def with_grey(shop, plate):
+    return change(shop, plate, "add-layer", layer={"kind": "grey", "id": "g"}).chosen
+
+
+def count(shop, table):
+    with shop.store.session() as session:
+        return session.scalar(select(func.count()).select_from(table))
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_any_stack_comes_back_as_it_was(shop, plate, seed):
+    from glyptic.document.codec import parse_stack
+    from glyptic.engine.vocabulary import VOCABULARY
+
+    stack = parse_stack(StackMaker(seed).stack(8), VOCABULARY)
+    with shop.store.session() as session:
+        root = shop.store.objects.put(session, stack)
+    with shop.store.session() as session:
+        assert Store(shop.store.folder).objects.get(session, root) == stack
+
+
+def test_everything_survives_the_end_of_the_process(shop, plate):
+    grey = with_grey(shop, plate)
+    for _ in range(130):
+        last = change(shop, plate, "add-stroke", layer=grey, target="grey", stroke=STROKE)
+    again = Workshop(Store(shop.store.folder)).current(plate)
+    assert again.stack == last.stack and len(again.stack.find(grey).strokes) == 130
+
+
+def test_a_stroke_more_stores_a_handful_of_objects(shop, plate):
+    grey = with_grey(shop, plate)
+    for n in range(70):
+        before = count(shop, Object)
+        stroke = {**STROKE, "points": [[n, 5], [n + 20, 50]]}
+        change(shop, plate, "add-stroke", layer=grey, target="grey", stroke=stroke)
+        assert count(shop, Object) - before <= 4
+
+
+def test_undo_and_redo_move_a_pointer_and_store_nothing(shop, plate):
+    states = [shop.current(plate)]
+    for opacity in (0.9, 0.5, 0.1):
+        if not states[1:]:
+            states.append(change(shop, plate, "add-layer", layer={"kind": "exposure", "id": "x"}))
+        states.append(change(shop, plate, "set", layer=states[1].chosen, field="opacity", value=opacity))
+    stored = count(shop, Object), count(shop, Revision)
+    for state in reversed(states[:-1]):
+        assert history.undo(shop, plate, shop.current(plate).revision).stack == state.stack
+    for state in states[1:]:
+        assert history.redo(shop, plate, shop.current(plate).revision).stack == state.stack
+    assert (count(shop, Object), count(shop, Revision)) == stored
+
+
+def test_an_edit_after_undo_starts_a_branch_and_the_old_one_is_kept(shop, plate):
+    first = with_grey(shop, plate)
+    change(shop, plate, "set", layer=first, field="opacity", value=0.2)
+    left = shop.current(plate)
+    history.undo(shop, plate, left.revision)
+    change(shop, plate, "set", layer=first, field="opacity", value=0.7)
+    log = history.read_log(shop, plate)
+    assert [entry.where for entry in log] == ["now", "aside", "past", "past"]
+    back = history.go_to(shop, plate, left.revision)
+    assert back.stack.find(first).opacity == 0.2
+    history.undo(shop, plate, back.revision)
+    assert history.redo(shop, plate, shop.current(plate).revision).revision == left.revision
+
+
+def test_an_edit_that_changes_nothing_leaves_no_step(shop, plate):
+    grey = with_grey(shop, plate)
+    before = shop.current(plate).revision
+    assert change(shop, plate, "set", layer=grey, field="opacity", value=1).revision == before
+
+
+def test_a_stale_edit_is_refused_and_nothing_is_lost(shop, plate):
+    old = shop.current(plate).revision
+    current = change(shop, plate, "add-layer", layer={"kind": "exposure"})
+    with pytest.raises(StaleEdit):
+        edit.apply_edit(shop, plate, old, "add-layer", {"layer": {"kind": "levels"}})
+    assert shop.current(plate).revision == current.revision
+
+
+def test_the_same_file_is_kept_once_and_decoded_again_if_need_be(shop, plate, photo):
+    open_picture(shop, photo, "two.png")
+    asset = content_hash(photo)
+    assert len(list((shop.store.folder / "assets").rglob(asset))) == 1
+    first = shop.store.assets.picture(asset).colour.codes(1).copy()
+    for level in (shop.store.folder / "levels" / asset).iterdir():
+        level.unlink()
+    (shop.store.folder / "levels" / asset).rmdir()
+    assert (shop.store.assets.picture(asset).colour.codes(1) == first).all()
+
+
+def test_the_shelf(shop, plate, photo):
+    other = shelve.duplicate(shop, plate)
+    shelve.rename(shop, other, "  Second ")
+    assert [card.name for card in shelve.list_plates(shop)] == ["Second", "one"]
+    shelve.remove(shop, other)
+    assert [card.id for card in shelve.list_plates(shop)] == [plate]
+    with pytest.raises(NotFound):
+        shop.current(other)
+    shelve.put_back(shop, other)
+    assert shop.current(other).stack == shop.current(plate).stack
+
+
+def test_a_missing_picture_file_is_told(shop):
+    with pytest.raises(NotFound, match="missing"):
+        shop.store.assets.read("0" * 64)
