@@ -5,6 +5,7 @@
  * stays until something newer is here: a new mosaic starts as a scaled copy of the old one.
  */
 
+import { begin, end } from "./busy.js";
 import { TileStore } from "./tiles.js";
 
 const TILE = 256;
@@ -201,11 +202,11 @@ export class Canvas extends EventTarget {
     return { ...looking, level: looking.level + by, rect: [left, top, Math.ceil(x + w) - left, Math.ceil(y + h) - top] };
   }
 
-  /** Show tiles of a coarser level, enlarged, until the true ones come; resolves when they are on screen. */
-  async showCoarser(keys, level) {
+  /** Show tiles of a coarser level, enlarged, until the true ones come, unless `current()` says they are too late. */
+  async showCoarser(keys, level, current) {
     const mosaic = this.#mosaic;
     const tiles = await Promise.all(keys.map(([tx, ty, key]) => this.#store.fetch(key, ...this.#tileSize(level, tx, ty))));
-    if (!mosaic || mosaic !== this.#mosaic) return;
+    if (!mosaic || mosaic !== this.#mosaic || !current()) return;
     const loose = new OffscreenCanvas(TILE, TILE);
     const pen = loose.getContext("2d", { alpha: false });
     const ratio = 2 ** (level - mosaic.level);
@@ -278,9 +279,11 @@ export class Canvas extends EventTarget {
   draw() {
     if (this.#painted) return;
     this.#painted = true;
+    begin();
     requestAnimationFrame(() => {
       this.#painted = false;
       this.#paint();
+      end();
     });
   }
 

@@ -99,6 +99,12 @@ function nearest(at) {
   return distances[best] <= GRAB ? best : -1;
 }
 
+/** The point nearest to a value, whatever its height. */
+function nearestAcross(x) {
+  const distances = points().map(([px]) => Math.abs(px - x));
+  return distances.indexOf(Math.min(...distances));
+}
+
 function moved(all, index, x, y) {
   const low = index > 0 ? all[index - 1][0] + GAP : 0;
   const high = index < all.length - 1 ? all[index + 1][0] - GAP : 1;
@@ -137,8 +143,8 @@ document.addEventListener("pointerdown", (event) => {
   let all = kept();
   if (index < 0) {
     const made = added(all, clamp(at.x / WIDTH, 0, 1), clamp(1 - at.y / HEIGHT, 0, 1));
-    if (!made) return;
-    ({ index, points: all } = made);
+    if (made) ({ index, points: all } = made);
+    else index = nearestAcross(at.x / WIDTH);
   }
   chosen = index;
   drag = { pointer: event.pointerId, points: all, start: all, leaving: false };

@@ -52,6 +52,12 @@ function withControl(event) {
   return null;
 }
 
+/** A number or name that was typed is kept by Enter, and the keys work on the picture again. */
+function returnToPicture(input) {
+  input.blur();
+  document.querySelector("#stage").focus({ preventScroll: true });
+}
+
 function typing(target) {
   return target.closest?.('input:not([type="range"]):not([type="checkbox"]), textarea, select, dialog') !== null;
 }
@@ -72,7 +78,10 @@ document.addEventListener("keydown", (event) => {
     event.target.blur();
     return;
   }
-  if (typing(event.target)) return;
+  if (typing(event.target)) {
+    if (event.key === "Enter" && event.target.matches("#bench input")) returnToPicture(event.target);
+    return;
+  }
   const deed = deedFor(event);
   if (!deed) return;
   event.preventDefault();

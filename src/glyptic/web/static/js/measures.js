@@ -1,5 +1,6 @@
 /** Histograms, the layer's sentence, and the numbers under the pointer. */
 
+import { begin, end } from "./busy.js";
 import { channel, showUnder } from "./curve.js";
 import { currentTab } from "./controls.js";
 import { get } from "./server.js";
@@ -34,12 +35,15 @@ function draw() {
 
 export function measureSoon() {
   draw();
-  clearTimeout(timer);
+  if (timer) clearTimeout(timer);
+  else begin();
   timer = setTimeout(async () => {
+    timer = 0;
     try {
       latest = await get(`${session.url}measures`);
       draw();
     } catch { /* the next change asks again */ }
+    end();
   }, PATIENCE);
 }
 document.addEventListener("histograms", draw);

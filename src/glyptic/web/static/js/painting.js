@@ -3,6 +3,7 @@
  * when the hand lifts the whole stroke is kept. A stroke that cannot be sent stays here and is sent again.
  */
 
+import { busyWith } from "./busy.js";
 import { brush } from "./brush.js";
 import { say } from "./says.js";
 import { postForBytes, UNREACHABLE } from "./server.js";
@@ -27,7 +28,7 @@ export class Stroke {
     this.head = brush.head(isPen);
     this.isPen = isPen;
     const earlier = before;
-    this.done = earlier.then(() => this.#run());
+    this.done = busyWith(earlier.then(() => this.#run()));
     before = this.done;
   }
 
@@ -51,9 +52,11 @@ export class Stroke {
   async #run() {
     while (!this.#ended || this.#sent < this.#points.length) {
       if (this.#given) break;
+      document.body.toggleAttribute("data-drawn", this.#sent === this.#points.length);
       if (this.#sent < this.#points.length) await this.#preview();
       else await wait(4);
     }
+    document.body.removeAttribute("data-drawn");
     if (this.#given || !this.#points.length) session.refresh();
     else await this.#keep();
   }

@@ -1,5 +1,7 @@
 /** Requests to the server: JSON in, JSON out, errors as the server's own sentences. */
 
+import { busyWith } from "./busy.js";
+
 const token = document.querySelector('meta[name="csrf-token"]').content;
 export const UNREACHABLE = "The server does not answer. Nothing that was kept is lost; is Glyptic still running?";
 
@@ -12,7 +14,11 @@ export class Refusal extends Error {
   }
 }
 
-async function request(url, options) {
+function request(url, options) {
+  return busyWith(send(url, options));
+}
+
+async function send(url, options) {
   let response;
   try {
     response = await fetch(url, { ...options, headers: { Accept: "application/json", "X-CSRFToken": token, ...options.headers } });

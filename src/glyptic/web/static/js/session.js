@@ -1,6 +1,7 @@
 /** The plate being worked on: its state, every edit of it, and what is on screen of it. */
 
 import { Idiomorph } from "../vendor/idiomorph.esm.js";
+import { begin, end } from "./busy.js";
 import { Canvas } from "./canvas.js";
 import { say } from "./says.js";
 import { post, Refusal } from "./server.js";
@@ -110,6 +111,7 @@ class Session extends EventTarget {
   /** Ask, and turn a refusal into a sentence and the true state. */
   async ask(path, body = {}) {
     this.#newest = null;
+    this.#looks += 1;
     try {
       return await this.#ask(path, body);
     } catch (error) {
@@ -130,16 +132,19 @@ class Session extends EventTarget {
     this.#newest = { edit, arguments: args };
     if (this.#busy) return;
     this.#busy = true;
+    begin();
     while (this.#newest) {
       const body = this.#newest;
       this.#newest = null;
       const looking = this.canvas.lookingCoarser(this.view, this.chosen, this.#coarser);
       const started = performance.now();
+      const number = (this.#looks += 1);
+      const current = () => number === this.#looks;
       try {
         const answer = await post(`${this.url}drafts`, { revision: this.state.revision, looking, ...body });
+        if (!current()) continue;
         this.dispatchEvent(new CustomEvent("draft", { detail: answer }));
-        this.#looks += 1;
-        if (this.#coarser) await this.canvas.showCoarser(answer.keys, looking.level);
+        if (looking.level > this.canvas.level) await this.canvas.showCoarser(answer.keys, looking.level, current);
         else await this.canvas.show(answer.keys, looking.level);
         this.#pace(performance.now() - started);
       } catch (error) {
@@ -148,6 +153,7 @@ class Session extends EventTarget {
       }
     }
     this.#busy = false;
+    end();
   }
 
   /** A drag that does not keep up goes on with fewer pixels; one that has time to spare gets them back. */

@@ -1,5 +1,7 @@
 /** Tiles by key: fetched once, kept within a budget of bytes, and what is on its way is not asked for twice. */
 
+import { busyWith } from "./busy.js";
+
 const BUDGET = 256 * 2 ** 20;
 
 export class TileStore {
@@ -22,7 +24,7 @@ export class TileStore {
     const here = this.peek(key);
     if (here) return Promise.resolve(here);
     if (!this.#coming.has(key)) {
-      this.#coming.set(key, this.#get(key, width, height).finally(() => this.#coming.delete(key)));
+      this.#coming.set(key, busyWith(this.#get(key, width, height)).finally(() => this.#coming.delete(key)));
     }
     return this.#coming.get(key);
   }
