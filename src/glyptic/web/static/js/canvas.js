@@ -11,6 +11,7 @@ import { TileStore } from "./tiles.js";
 const TILE = 256;
 const LARGEST_SCALE = 32;
 const MARGIN = 12;
+const OVERVIEW = 768;
 
 const clamp = (v, most) => Math.min(most, Math.max(0, v));
 
@@ -38,7 +39,14 @@ class Mosaic {
       old.canvas, old.left * ratio - this.left, old.top * ratio - this.top, old.canvas.width * ratio, old.canvas.height * ratio,
     );
     if (old.level !== this.level) return;
-    for (const [place, key] of old.shown) this.shown.set(place, key);
+    for (const [place, key] of old.shown) {
+      const [tx, ty] = place.split(" ").map(Number);
+      if (this.covers(tx, ty) && old.covers(tx, ty)) this.shown.set(place, key);
+    }
+  }
+
+  covers(tx, ty) {
+    return tx >= this.tx && ty >= this.ty && tx < this.tx + this.columns && ty < this.ty + this.rows;
   }
 
   put(pixels, tx, ty, key) {
@@ -62,6 +70,7 @@ class Mosaic {
 export class Canvas extends EventTarget {
   #store = new TileStore();
   #mosaic = null;
+  #under = null;
   #painted = false;
   #outstanding = 0;
 
@@ -163,8 +172,7 @@ export class Canvas extends EventTarget {
     const area = this.#area();
     if (!this.#mosaic?.holds(area, this.level)) {
       const made = new Mosaic(this.level, area);
-      made.pen.fillStyle = "#7f7f7f";
-      made.pen.fillRect(0, 0, made.canvas.width, made.canvas.height);
+      if (this.#under) made.startFrom(this.#under);
       if (this.#mosaic) made.startFrom(this.#mosaic);
       this.#mosaic = made;
     }
@@ -262,6 +270,21 @@ export class Canvas extends EventTarget {
     } finally {
       this.#count(-1);
     }
+  }
+
+  /** What the server is asked about for the overview: the whole picture at a small level. */
+  overview(view, layer) {
+    let level = this.level;
+    while (level < this.deepest && Math.max(this.width, this.height) / 2 ** level > OVERVIEW) level += 1;
+    return { view, layer, level, rect: [0, 0, Math.ceil(this.width / 2 ** level), Math.ceil(this.height / 2 ** level)] };
+  }
+
+  /** Keep the whole picture, small, so that what comes into sight is never blank. */
+  async keepOverview(keys, { level, rect }) {
+    const made = new Mosaic(level, { tx: 0, ty: 0, columns: Math.ceil(rect[2] / TILE), rows: Math.ceil(rect[3] / TILE) });
+    const tiles = await Promise.all(keys.map(([tx, ty, key]) => this.#store.fetch(key, ...this.#tileSize(level, tx, ty))));
+    tiles.forEach((pixels, i) => made.put(pixels, keys[i][0], keys[i][1], keys[i][2]));
+    this.#under = made;
   }
 
   #count(change) {

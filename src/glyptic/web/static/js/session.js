@@ -6,6 +6,7 @@ import { Canvas } from "./canvas.js";
 import { say } from "./says.js";
 import { post, Refusal } from "./server.js";
 
+const REST = 500;
 const SLOW = 140;
 const FAST = 25;
 const COARSEST = 2;
@@ -17,6 +18,7 @@ class Session extends EventTarget {
   #newest = null;
   #busy = false;
   #looks = 0;
+  #pause = 0;
   #coarser = 0;
   #queue = Promise.resolve();
 
@@ -36,6 +38,7 @@ class Session extends EventTarget {
   /** Ask for what is on screen now; only the newest question counts. */
   async refresh() {
     const number = (this.#looks += 1);
+    this.#overviewSoon();
     await Promise.resolve();
     if (number !== this.#looks || !this.canvas.ready) return;
     const looking = this.looking;
@@ -46,6 +49,18 @@ class Session extends EventTarget {
     } catch (error) {
       this.complain(error);
     }
+  }
+
+  /** A while after the last change, keep an overview of what could come into sight. */
+  #overviewSoon() {
+    clearTimeout(this.#pause);
+    this.#pause = setTimeout(async () => {
+      const looking = this.canvas.overview(this.view, this.chosen);
+      try {
+        const { keys } = await post(`${this.url}keys`, { looking });
+        await this.canvas.keepOverview(keys, looking);
+      } catch { /* the next change asks again */ }
+    }, REST);
   }
 
   /** Another tab went on: take over its state. */
@@ -72,6 +87,7 @@ class Session extends EventTarget {
   adopt(answer, looking) {
     const { html, keys, ...state } = answer;
     const before = this.state;
+    this.#overviewSoon();
     this.state = state;
     for (const [name, text] of Object.entries(html)) this.#swap(document.querySelector(`#${name}`), text);
     this.dispatchEvent(new CustomEvent("state", { detail: { before } }));
