@@ -13,13 +13,22 @@ from glyptic.engine.vocabulary import VOCABULARY
 PLATES = "plates"
 
 
-def fill_demo_shelf(workshop: Workshop) -> None:
-    """Put the demo plates on an empty shelf; a shelf that was filled before is left as it is."""
+Entry = dict[str, str]
+"""A plate of the shelf: its name, its picture, and its stack if it was worked on."""
+
+
+def demo_entries() -> list[Entry]:
+    entries: list[Entry] = json.loads(files("glyptic.demo").joinpath("shelf.json").read_text())
+    return entries
+
+
+def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> None:
+    """Put the demo plates on a new shelf, the first entry first; a shelf that was filled before is left as it is."""
     folder = files("glyptic.demo")
     mark = workshop.store.folder / "filled"
     if mark.exists():
         return
-    for entry in reversed(json.loads(folder.joinpath("shelf.json").read_text())):
+    for entry in reversed(entries or demo_entries()):
         data = folder.joinpath(PLATES, entry["picture"]).read_bytes()
         if "stack" not in entry:
             open_picture(workshop, data, entry["picture"], entry["name"])
