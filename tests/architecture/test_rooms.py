@@ -15,9 +15,24 @@ from glyptic.params import Group
 ROOT = Path(__file__).resolve().parents[2]
 PACKAGE = ROOT / "src" / "glyptic"
 MODULES = sorted(PACKAGE.rglob("*.py"))
-ROOMS = (
-    "base params document pixels blend adjust brush masks analysis engine formats store actions web demo cli".split()
-)
+ROOMS = [
+    "base",
+    "params",
+    "document",
+    "pixels",
+    "blend",
+    "adjust",
+    "brush",
+    "masks",
+    "analysis",
+    "engine",
+    "formats",
+    "store",
+    "actions",
+    "web",
+    "demo",
+    "cli",
+]
 TEMPLATES = sorted((PACKAGE / "web" / "templates").rglob("*.html"))
 SCRIPTS = sorted((PACKAGE / "web" / "static" / "js").glob("*.js"))
 LONGEST_FILE = 350

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.pixels.compiled import Planes
+from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.srgb import LSTAR_KAPPA, tone
 
 NOTICED = 0.002
@@ -17,48 +17,67 @@ DARKEST = 0.01
 BLOWN, BLOCKED = 1.0, 0.0
 
 
+STEP = 0.05
+"""A change of light smaller than this many stops counts as the same tone."""
+BOTH_WAYS = 0.15
+"""From this share of the changed pixels on, the other direction is told too."""
+
+
 @dataclass(frozen=True)
 class Effect:
-    """reached: share of the picture that changes, 0..1; mean, most: change in stops there (negative darkens);
-    clipped: share newly blown or blocked in a channel."""
+    """What changes. reached: share of the picture, 0..1; mean: change in stops there (negative darkens); lighter,
+    darker: shares of the picture; up, down: the greatest change each way, in stops; clipped: share newly blown or
+    blocked in a channel."""
 
-    reached: float
-    mean: float
-    most: float
-    clipped: float
+    reached: float = 0.0
+    mean: float = 0.0
+    lighter: float = 0.0
+    darker: float = 0.0
+    up: float = 0.0
+    down: float = 0.0
+    clipped: float = 0.0
 
 
 def effect(below: Planes, above: Planes) -> Effect:
     """Measure the change from one picture (3, h, w) to another."""
-    t0, t1 = tone(below).astype(np.float64), tone(above).astype(np.float64)
-    change = np.abs(above - below).max(0)
-    reached = change > NOTICED
+    reached = np.abs(above - below).max(0) > NOTICED
     out = ((above >= BLOWN) | (above <= BLOCKED)).any(0)
     was_out = ((below >= BLOWN) | (below <= BLOCKED)).any(0)
     clipped = float((out & ~was_out).mean())
     if not reached.any():
-        return Effect(0.0, 0.0, 0.0, clipped)
-    y0, y1 = _light(t0[reached]), _light(t1[reached])
-    stops = np.log2(y1 / y0)
-    most = float(stops[np.argmax(np.abs(stops))])
-    return Effect(float(reached.mean()), float(stops.mean()), most, clipped)
+        return Effect(clipped=clipped)
+    stops = np.log2(_light(tone(above)[reached]) / _light(tone(below)[reached]))
+    lighter, darker = (float((way > STEP).sum() / reached.size) for way in (stops, -stops))
+    up, down = max(float(stops.max()), 0.0), max(float(-stops.min()), 0.0)
+    return Effect(float(reached.mean()), float(stops.mean()), lighter, darker, up, down, clipped)
 
 
-def _light(t: NDArray[np.float64]) -> NDArray[np.float64]:
+def _light(t: Plane) -> NDArray[np.float64]:
     """Luminance of tones, none darker than DARKEST."""
-    t = np.maximum(t, DARKEST)
-    return np.where(t > 0.08, ((t + 0.16) / 1.16) ** 3, t / LSTAR_KAPPA * 100)
+    t64 = np.maximum(t.astype(np.float64), DARKEST)
+    return np.where(t64 > 0.08, ((t64 + 0.16) / 1.16) ** 3, t64 / LSTAR_KAPPA * 100)
+
+
+def _share(part: float) -> str:
+    return "less than 1 %" if part < 0.01 else f"{part * 100:.0f} %"
+
+
+def _deed(done: Effect) -> str:
+    if max(done.lighter, done.darker) < 0.0005:
+        return f"Changes colour or detail in {_share(done.reached)} of the picture; tone stays."
+    if min(done.lighter, done.darker) >= BOTH_WAYS * done.reached:
+        return (
+            f"Lightens {_share(done.lighter)} of the picture by up to {done.up:.1f} stops "
+            f"and darkens {_share(done.darker)} by up to {done.down:.1f}."
+        )
+    verb, most = ("Lightens", done.up) if done.mean > 0 else ("Darkens", done.down)
+    share = _share(done.reached)
+    return f"{verb} {share} of the picture by {abs(done.mean):.1f} stops on average, {most:.1f} at most."
 
 
 def sentence(done: Effect) -> str:
     """One plain sentence for the head of the desk."""
     if done.reached == 0:
         return "Changes nothing yet."
-    share = "less than 1 %" if done.reached < 0.01 else f"{done.reached * 100:.0f} %"
-    if abs(done.mean) < 0.02 and abs(done.most) < 0.1:
-        text = f"Changes colour or detail in {share} of the picture; tone stays."
-    else:
-        verb = "Lightens" if done.mean > 0 else "Darkens"
-        text = f"{verb} {share} of the picture by {abs(done.mean):.1f} stops on average, {abs(done.most):.1f} at most."
-    clips = f" Newly clips {done.clipped * 100:.1f} %." if done.clipped >= 0.0005 else " Clips nothing new."
-    return text + clips
+    clips = f"Newly clips {done.clipped * 100:.1f} %." if done.clipped >= 0.0005 else "Clips nothing new."
+    return f"{_deed(done)} {clips}"

@@ -1,9 +1,9 @@
 """The Gaussian (computation.md): sampled, normalised, 4 sigma and more, half-sample symmetric at the borders.
 
 Sums are taken in a fixed order and reductions are anchored at the picture's origin, so that a pixel's value does
-not depend on which rectangle was asked for. From WIDE on the blur runs on a picture halved as often as it bears, by (1, 3, 3, 1) / 8, which
-lets no fine detail fold down, and comes back by cubic interpolation; the variance of the halving is taken off the sigma. That stays within 5e-4 of the exact
-Gaussian (tests/pixels/test_gaussian.py).
+not depend on which rectangle was asked for. From WIDE on the blur runs on a picture halved as often as it bears, by
+(1, 3, 3, 1) / 8, which lets no fine detail fold down, and comes back by cubic interpolation; the variance of the
+halving is taken off the sigma. That stays within 1e-4 of the exact Gaussian (tests/pixels/test_gaussian.py).
 """
 
 from __future__ import annotations

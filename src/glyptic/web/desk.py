@@ -119,6 +119,7 @@ class Desk:
     parts: list[PartRow]
     givers: list[Layer]
     place: dict[str, Any]
+    first_tab: str
 
 
 def desk_of(shop: Workshop, current: Current) -> Desk:
@@ -129,8 +130,17 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
     givers = [other for other in current.stack.walk() if other.mask is not None and other.id != layer.id]
     return Desk(
         layer, kind, layer.id == current.stack.base.id, dict(layer_head(kind).params), dict(fields.MASK_HEAD.params),
-        dict(fields.PART_HEAD.params), rows, givers, dict(fields.PLACE.params),
+        dict(fields.PART_HEAD.params), rows, givers, dict(fields.PLACE.params), _first_tab(layer, kind),
     )  # fmt: skip
+
+
+def _first_tab(layer: Layer, kind: Kind) -> str:
+    """The channel to open the tabs of a kind with: the first that is not neutral, or all channels."""
+    values, schema = layer.settings, kind.schema
+    if layer.kind == "curves":
+        values, schema = values["points"], schema.params["points"].schema  # type: ignore[attr-defined]
+    changed = (name for name, param in schema.params.items() if values[name] != param.default)
+    return next(changed, next(iter(schema.params), ""))
 
 
 def _row(index: int, part: Part) -> PartRow:

@@ -103,5 +103,5 @@ setInterval(showKept, 1000);
 showHand();
 everything();
 showZoom();
-session.refresh();
+session.open();
 document.body.dataset.ready = "yes";

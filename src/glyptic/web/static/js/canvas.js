@@ -172,6 +172,8 @@ export class Canvas extends EventTarget {
     const area = this.#area();
     if (!this.#mosaic?.holds(area, this.level)) {
       const made = new Mosaic(this.level, area);
+      made.pen.fillStyle = getComputedStyle(this.stage).backgroundColor;
+      made.pen.fillRect(0, 0, made.canvas.width, made.canvas.height);
       if (this.#under) made.startFrom(this.#under);
       if (this.#mosaic) made.startFrom(this.#mosaic);
       this.#mosaic = made;
@@ -285,6 +287,10 @@ export class Canvas extends EventTarget {
     const tiles = await Promise.all(keys.map(([tx, ty, key]) => this.#store.fetch(key, ...this.#tileSize(level, tx, ty))));
     tiles.forEach((pixels, i) => made.put(pixels, keys[i][0], keys[i][1], keys[i][2]));
     this.#under = made;
+    if (this.#mosaic && !this.#mosaic.shown.size) {
+      this.#mosaic.startFrom(made);
+      this.draw();
+    }
   }
 
   #count(change) {

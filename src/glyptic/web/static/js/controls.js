@@ -15,7 +15,7 @@ export function fillBars(within = document) {
 const rgb = (hex) => [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16) / 255);
 
 function stopsOf(box) {
-  return [...box.querySelectorAll(".stop")].map((row) => ({
+  return [...box.querySelectorAll(".stop:not(.stop-head)")].map((row) => ({
     at: Number(row.querySelector('[data-of="at"]').value) / 100,
     colour: rgb(row.querySelector('[data-of="colour"]').value),
     alpha: Number(row.querySelector('[data-of="alpha"]').value) / 100,
@@ -127,8 +127,14 @@ document.addEventListener("click", (event) => {
   showTab(bar);
 });
 
+let deskOf = "";
+
+/** After the desk was drawn anew; another layer opens on the tab where something was set. */
 export function freshDesk() {
   fillBars();
   const bar = document.querySelector("#desk [data-tabs]");
+  const { layer } = document.querySelector("#desk").dataset;
+  if (bar && layer !== deskOf) tabs[bar.dataset.tabs] = bar.dataset.first;
+  deskOf = layer;
   if (bar) showTab(bar);
 }

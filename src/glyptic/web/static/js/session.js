@@ -17,6 +17,7 @@ const keepsOpen = { callbacks: { beforeAttributeUpdated: (name, node) => !(node.
 class Session extends EventTarget {
   #newest = null;
   #busy = false;
+  #opened = false;
   #looks = 0;
   #pause = 0;
   #coarser = 0;
@@ -40,7 +41,7 @@ class Session extends EventTarget {
     const number = (this.#looks += 1);
     this.#overviewSoon();
     await Promise.resolve();
-    if (number !== this.#looks || !this.canvas.ready) return;
+    if (number !== this.#looks || !this.canvas.ready || !this.#opened) return;
     const looking = this.looking;
     try {
       const answer = await post(`${this.url}keys`, { looking });
@@ -54,13 +55,22 @@ class Session extends EventTarget {
   /** A while after the last change, keep an overview of what could come into sight. */
   #overviewSoon() {
     clearTimeout(this.#pause);
-    this.#pause = setTimeout(async () => {
-      const looking = this.canvas.overview(this.view, this.chosen);
-      try {
-        const { keys } = await post(`${this.url}keys`, { looking });
-        await this.canvas.keepOverview(keys, looking);
-      } catch { /* the next change asks again */ }
-    }, REST);
+    this.#pause = setTimeout(() => this.#overview(), REST);
+  }
+
+  async #overview() {
+    const looking = this.canvas.overview(this.view, this.chosen);
+    try {
+      const { keys } = await post(`${this.url}keys`, { looking });
+      await this.canvas.keepOverview(keys, looking);
+    } catch { /* the next change asks again */ }
+  }
+
+  /** Show the plate for the first time: the whole picture small, then what is on screen sharp. */
+  async open() {
+    await this.#overview();
+    this.#opened = true;
+    await this.refresh();
   }
 
   /** Another tab went on: take over its state. */
