@@ -172,5 +172,20 @@ def test_export_by_the_form(client, plate):
     assert "Writing" in html or "Waiting" in html or "Ready" in html
 
 
+def test_another_host_name_is_refused(shop):
+    client = create_app(shop, ["127.0.0.1"]).test_client()
+    assert client.get("/", headers={"Host": "127.0.0.1:8765"}).status_code == 200
+    assert client.get("/", headers={"Host": "elsewhere.example"}).status_code == 400
+
+
+def test_the_chip_tells_what_a_full_stroke_would_leave(client, plate):
+    state = add(client, plate, "grey").get_json()
+    place = f"/plates/{plate}/spot?x=100&y=70&level=0"
+    plain = client.get(place).get_json()
+    lighter = client.get(f"{place}&target=grey&to=1&opacity=0.5").get_json()
+    assert plain["then"] is None and sum(lighter["then"]) > sum(lighter["after"]) == sum(plain["after"])
+    assert revision(client, plate) == state["revision"]
+
+
 def test_the_secret_is_for_its_owner_only(client, shop):
     assert (shop.store.folder / "secret").stat().st_mode & 0o077 == 0

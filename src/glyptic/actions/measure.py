@@ -92,6 +92,13 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     return Spot(float(tone(before)[0, 0]), float(tone(after)[0, 0]), codes(before), codes(after), values)
 
 
+def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> tuple[int, ...]:
+    """The finished 8-bit codes at a place inside the picture, of a stack that is only being considered."""
+    reader, finished = reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1)))
+    place = Rect(int(x // reader.step), int(y // reader.step), 1, 1)
+    return tuple(int(v) for v in rgba(reader.read(finished, place))[0, 0, :3])
+
+
 def shelf_picture(workshop: Workshop, root: bytes) -> bytes:
     """The finished picture of a state as a JPEG for its card on the shelf."""
     plan = workshop.plan(workshop.stack(root))

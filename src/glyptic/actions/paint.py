@@ -23,6 +23,8 @@ from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels import gaussian
 
 MOST_POINTS = 200_000
+CHIP_SIZE = 64.0
+"""Diameter in pixels of the dab that tells what a full stroke would leave: wide enough for any level drawn."""
 
 
 @dataclass
@@ -90,6 +92,15 @@ def _spread(stack: Stack, level: int) -> int:
             total += layer.mask.feather + max((part.feather for part in layer.mask.parts), default=0.0)
         total += max((s.even or 0.0 for s in layer.strokes), default=0.0)
     return gaussian.reach(total / (1 << level)) if total else 0
+
+
+def full_stroke(
+    stack: Stack, layer_id: str, target: str, to: float, opacity: float, place: tuple[float, float]
+) -> Stack:
+    """The stack with one full dab of a brush at a place: what a full stroke there would leave."""
+    layer = unlocked(stack, layer_id)
+    head = {"size": CHIP_SIZE, "hardness": 1, "flow": 1, "opacity": opacity, "to": to, "points": [list(place)]}
+    return with_stroke(stack, layer, target, parse_stroke(head, VOCABULARY, "stroke", even_allowed=False))
 
 
 def keep_stroke(workshop: Workshop, plate_id: int, layer_id: str, target: str, plain: Mapping[str, Any]) -> Current:

@@ -41,7 +41,7 @@ def run(options: argparse.Namespace) -> None:
     from glyptic.actions.workshop import Workshop
     from glyptic.demo.shelf import fill_demo_shelf
     from glyptic.store import Store
-    from glyptic.web.factory import create_app
+    from glyptic.web.factory import LOOPBACK, create_app
 
     logging.basicConfig(level=logging.WARNING)
     workshop = Workshop(Store(data_folder(options.data, options.demo)), options.limit * 1_000_000)
@@ -49,7 +49,8 @@ def run(options: argparse.Namespace) -> None:
     if options.demo:
         fill_demo_shelf(workshop)
     server = waitress.create_server(
-        create_app(workshop), host=options.host, port=options.port, threads=THREADS,
+        create_app(workshop, LOOPBACK if options.host in LOOPBACK or options.host == "::1" else None),
+        host=options.host, port=options.port, threads=THREADS,
         outbuf_overflow=64 * 2**20, send_bytes=256 * 2**10, max_request_body_size=2**31, ident="Glyptic",
     )  # fmt: skip
     shown = f"[{options.host}]" if ":" in options.host else options.host

@@ -15,6 +15,8 @@ from glyptic.formats import Decoded, read_picture
 from glyptic.formats.writing import write_whole
 from glyptic.pixels.pyramid import Picture, Pyramid
 
+UNFINISHED = ".making-"
+"""What a folder of levels is called until all are written; one left over is from a server that was killed."""
 SMALLEST_LEVEL = 64
 """Levels are made ahead down to about this many pixels a side."""
 
@@ -32,6 +34,8 @@ class Assets:
         self._levels = folder / "levels"
         for made in (self._files, self._levels):
             made.mkdir(parents=True, exist_ok=True)
+        for unfinished in self._levels.glob(f"{UNFINISHED}*"):
+            shutil.rmtree(unfinished, ignore_errors=True)
 
     def _file(self, asset: str) -> Path:
         return self._files / asset[:2] / asset
@@ -63,7 +67,7 @@ class Assets:
         return Picture(_mapped(folder, "colour"), bytes.fromhex(asset), alpha)
 
     def _write_levels(self, asset: str, decoded: Decoded) -> None:
-        temporary = Path(mkdtemp(prefix=".making-", dir=self._levels))
+        temporary = Path(mkdtemp(prefix=UNFINISHED, dir=self._levels))
         planes = {"colour": decoded.codes} | ({} if decoded.alpha is None else {"alpha": decoded.alpha})
         for name, codes in planes.items():
             pyramid = Pyramid(codes)

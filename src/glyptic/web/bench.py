@@ -9,8 +9,9 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, render_template, request
 
 from glyptic.actions import edit, history
-from glyptic.actions.measure import measure, spot
+from glyptic.actions.measure import measure, spot, then
 from glyptic.actions.open_picture import keep_asset
+from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, starting_layer
 from glyptic.actions.tiles import tile_keys
 from glyptic.actions.workshop import Current
@@ -218,6 +219,16 @@ def measures(plate_id: int) -> Response:
     )  # fmt: skip
 
 
+def _as_a_full_stroke_would_leave_it(current: Current, level: int, x: float, y: float) -> tuple[int, ...] | None:
+    """For the chip beside the brush: ?target=&to=&opacity= of the brush in the hand; None without one."""
+    target, to = request.args.get("target"), request.args.get("to", type=float)
+    opacity = request.args.get("opacity", type=float)
+    if target is None or to is None or opacity is None:
+        return None
+    painted = full_stroke(current.stack, current.chosen, target, to, opacity, (x, y))
+    return then(workshop(), painted, current.chosen, level, x, y)
+
+
 @blueprint.get("/spot")
 def numbers(plate_id: int) -> Response:
     """The numbers at a place: ?x=&y=&level= in full-size pixels."""
@@ -230,6 +241,7 @@ def numbers(plate_id: int) -> Response:
     if found is None:
         return jsonify(outside=True)
     return jsonify(
+        then=_as_a_full_stroke_would_leave_it(current, level, x, y),
         toneBefore=found.tone_before, toneAfter=found.tone_after, before=found.before, after=found.after,
         below=found.below,
     )  # fmt: skip

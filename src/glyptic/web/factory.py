@@ -8,7 +8,7 @@ from typing import Any
 
 from flask import Flask, Response, current_app, jsonify, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, SecurityError
 
 from glyptic.actions.export import Exports
 from glyptic.actions.workshop import Workshop
@@ -23,14 +23,18 @@ POLICY = (
 OUR_FAULT = "Something went wrong inside Glyptic. Nothing you did before is lost; reload the page and go on."
 
 
-def create_app(workshop: Workshop) -> Flask:
-    """The application over one workshop."""
+LOOPBACK = ["127.0.0.1", "localhost", "[::1]"]
+
+
+def create_app(workshop: Workshop, hosts: list[str] | None = None) -> Flask:
+    """The application over one workshop. hosts: the names it may be called by; None for any."""
     app = Flask(__name__)
     app.config.update(
         SECRET_KEY=_secret(workshop.store.folder / "secret"),
         WTF_CSRF_TIME_LIMIT=None,
         SESSION_COOKIE_SAMESITE="Strict",
         MAX_CONTENT_LENGTH=2**31,
+        TRUSTED_HOSTS=hosts,
         MAX_FORM_MEMORY_SIZE=64 * 2**20,
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
@@ -94,6 +98,8 @@ def _http(error: HTTPException) -> tuple[Any, int]:
         405: "That cannot be done here. Nothing was changed.",
         413: "The file is larger than Glyptic takes in one piece. Nothing was changed.",
     }
+    if isinstance(error, SecurityError):
+        return "Glyptic answers on this machine only, by the address it printed when it started.\n", 400
     if isinstance(error, CSRFError):
         return _answer("This page is too old to change anything. Nothing was lost; reload it and try again.", 400)
     return _answer(

@@ -66,6 +66,12 @@ class Brush extends EventTarget {
     return { to: side, size, hardness, opacity, flow, spacing: 0.1, pressure: isPen ? this.pressure : none };
   }
 
+  /** What the chip needs to know, or nothing while no brush is in the hand. */
+  get forChip() {
+    if (this.hand !== "paint" || !this.target) return undefined;
+    return { target: this.target, to: this.set.side, opacity: this.set.opacity };
+  }
+
   /** [the deed, where]: what the hand would do now, in words. */
   sentence() {
     const { target } = session.state;

@@ -8,6 +8,8 @@ import { session } from "./session.js";
 const stage = document.querySelector("#stage");
 const overlay = document.querySelector("#overlay");
 const ring = document.querySelector("#ring");
+const chip = document.querySelector("#chip");
+const CHIP = { width: 66, height: 45, gap: 10 };
 const { canvas } = session;
 const SVG = "http://www.w3.org/2000/svg";
 const LEAST_DRAG = 4;
@@ -141,7 +143,8 @@ stage.addEventListener("pointermove", (event) => {
   last = event;
   if (active?.pointer === event.pointerId) active.deed.move(event);
   showRing(event);
-  if (!active) pointAt(canvas.at(event));
+  if (!active) pointAt(canvas.at(event), brush.forChip);
+  else chip.hidden = true;
 });
 
 function finish(event, how) {
@@ -155,6 +158,7 @@ stage.addEventListener("pointerup", (event) => finish(event, "end"));
 stage.addEventListener("pointercancel", (event) => finish(event, "end"));
 stage.addEventListener("pointerleave", () => {
   ring.hidden = true;
+  chip.hidden = true;
   if (!active) pointAt(null);
 });
 
@@ -187,6 +191,15 @@ function showRing(event) {
   ring.style.top = `${event.clientY - box.top}px`;
   ring.style.width = ring.style.height = `${Math.max(3, size)}px`;
   ring.style.setProperty("--core", `${size * brush.set.hardness}px`);
+  placeChip(event.clientX - box.left, event.clientY - box.top, Math.min(size / 2, box.width / 4), box);
+}
+
+/** The chip stands to the right of the ring, or to its left where there is no room. */
+function placeChip(x, y, radius, box) {
+  const right = x + radius + CHIP.gap;
+  const fits = right + CHIP.width < box.width;
+  chip.style.left = `${fits ? right : x - radius - CHIP.gap - CHIP.width}px`;
+  chip.style.top = `${Math.min(Math.max(0, y - 8), box.height - CHIP.height)}px`;
 }
 
 function cursor() {
@@ -196,6 +209,10 @@ function cursor() {
 
 brush.addEventListener("change", () => {
   cursor();
-  if (last) showRing(last);
+  if (last) {
+    showRing(last);
+    if (!active && !ring.hidden) pointAt(canvas.at(last), brush.forChip);
+  }
+  if (!brush.forChip) chip.hidden = true;
 });
 cursor();

@@ -48,6 +48,16 @@ export function measureSoon() {
 }
 document.addEventListener("histograms", draw);
 
+const chip = document.querySelector("#chip");
+
+/** The chip beside the ring: the spot now, and as a full stroke of the brush would leave it. */
+function showChip(spot) {
+  chip.hidden = !spot?.then;
+  if (chip.hidden) return;
+  chip.querySelector('[data-chip="now"]').style.background = `rgb(${spot.after.join(" ")})`;
+  chip.querySelector('[data-chip="then"]').style.background = `rgb(${spot.then.join(" ")})`;
+}
+
 let asking = false;
 let wanted = null;
 const boxes = Object.fromEntries([...document.querySelectorAll("[data-num]")].map((box) => [box.dataset.num, box]));
@@ -62,18 +72,21 @@ function showNumbers(spot) {
     boxes[`a${i}`].textContent = `${letter} ${blank ? "·" : spot.after[i]}`;
   });
   showUnder(blank ? null : spot.below);
+  showChip(blank ? null : spot);
 }
 
-/** Show the numbers at a place of the picture, or none; one question at a time, the newest counts. */
-export async function pointAt(place) {
-  wanted = place;
+/** Show the numbers at a place of the picture, or none; one question at a time, the newest counts. `brush` adds
+ * {target, to, opacity}: then the chip shows what a full stroke would leave. */
+export async function pointAt(place, brush) {
+  wanted = place && { ...place, brush };
   if (asking) return;
   asking = true;
   while (wanted) {
-    const { x, y } = wanted;
+    const { x, y, brush: held } = wanted;
     wanted = null;
+    const question = new URLSearchParams({ x: x.toFixed(1), y: y.toFixed(1), level: session.canvas.level, ...held });
     try {
-      showNumbers(await get(`${session.url}spot?x=${x.toFixed(1)}&y=${y.toFixed(1)}&level=${session.canvas.level}`));
+      showNumbers(await get(`${session.url}spot?${question}`));
     } catch { break; }
   }
   asking = false;

@@ -7,6 +7,7 @@ import { say } from "./says.js";
 import { post, Refusal } from "./server.js";
 
 const REST = 500;
+const AGAIN = 1500;
 const SLOW = 140;
 const FAST = 25;
 const COARSEST = 2;
@@ -20,6 +21,7 @@ class Session extends EventTarget {
   #opened = false;
   #looks = 0;
   #pause = 0;
+  #again = 0;
   #coarser = 0;
   #queue = Promise.resolve();
 
@@ -30,7 +32,7 @@ class Session extends EventTarget {
     this.view = "finished";
     this.canvas = new Canvas(document.querySelector("#stage"), Number(root.dataset.width), Number(root.dataset.height));
     this.canvas.addEventListener("moved", () => this.refresh());
-    this.canvas.addEventListener("missed", () => this.refresh());
+    this.canvas.addEventListener("missed", () => this.#refreshLater());
   }
 
   get chosen() { return this.state.chosen; }
@@ -76,6 +78,12 @@ class Session extends EventTarget {
   /** Another tab went on: take over its state. */
   async #catchUp() {
     await this.#ask("state", {}).catch((error) => this.complain(error));
+  }
+
+  /** A tile that did not come is asked for again after a while, however many did not. */
+  #refreshLater() {
+    clearTimeout(this.#again);
+    this.#again = setTimeout(() => this.refresh(), AGAIN);
   }
 
   complain(error) {
