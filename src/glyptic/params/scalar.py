@@ -43,7 +43,8 @@ class Real(Param):
             return f"{self.low:g} or more"
         if math.isinf(self.low):
             return f"{self.high:g} or less"
-        return f"in {self.low:g}..{self.high:g}"
+        shown = f" (shown as {self.low * 100:g} to {self.high * 100:g} %)" if self.unit == "%" else ""
+        return f"in {self.low:g}..{self.high:g}{shown}"
 
     @property
     def factor(self) -> float:
@@ -56,6 +57,11 @@ class Real(Param):
         low = self.soft_low if self.soft_low is not None else max(self.low, self.above or self.low)
         high = self.soft_high if self.soft_high is not None else self.high
         return low, high
+
+    @property
+    def has_slider(self) -> bool:
+        """Whether the number has ends that a slider could span."""
+        return all(math.isfinite(end) for end in self.slider)
 
 
 def share(label: str, help_text: str, default: object) -> Real:

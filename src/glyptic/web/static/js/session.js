@@ -150,7 +150,8 @@ class Session extends EventTarget {
       return await this.#ask(path, body);
     } catch (error) {
       this.complain(error);
-      this.refresh();
+      if (error.status === 422) await this.#catchUp();
+      else this.refresh();
       return null;
     }
   }

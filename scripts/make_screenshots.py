@@ -1,0 +1,88 @@
+"""Take the pictures in docs/screenshots from a fresh demo shelf. Needs the development packages and chromium."""
+
+import shutil
+import subprocess
+import sys
+import tempfile
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).resolve().parents[1]
+TARGET = ROOT / "docs" / "screenshots"
+PORT = 8799
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
+BUSY = "body:not([data-busy])"
+
+
+def take(page: Page, name: str) -> None:
+    page.wait_for_selector(BUSY)
+    page.screenshot(path=TARGET / f"{name}.png")
+
+
+def stage(page: Page, x: float, y: float) -> tuple[float, float]:
+    box = page.locator("#stage").bounding_box()
+    return box["x"] + box["width"] * x, box["y"] + box["height"] * y
+
+
+def tour(page: Page) -> None:
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=TARGET / "shelf.png")
+    page.locator(".plate-card a.picture").first.click()
+    page.wait_for_selector("body[data-ready]")
+    page.locator('[data-choose="backdrop"]').click()
+    page.keyboard.press("2")
+    page.keyboard.press("s")
+    page.wait_for_selector(BUSY)
+    page.mouse.move(*stage(page, 0.62, 0.62))
+    page.wait_for_selector("#chip:not([hidden])")
+    take(page, "bench")
+    page.locator('[data-view="mask-over"]').click()
+    take(page, "mask-over")
+    page.locator('[data-choose="shape"]').click()
+    page.wait_for_selector(BUSY)
+    page.locator('[data-view="grey-alone"]').click()
+    page.mouse.move(*stage(page, 0.5, 0.75))
+    take(page, "grey-alone")
+    page.locator('[data-view="finished"]').click()
+    page.locator("#add-button").click()
+    take(page, "add")
+    page.locator("#add [data-close]").click()
+    for place in (0.42, 0.5, 0.55):
+        page.mouse.move(*stage(page, place, 0.8))
+        page.mouse.down()
+        page.mouse.move(*stage(page, place + 0.05, 0.85), steps=8)
+        page.mouse.up()
+        page.wait_for_selector(BUSY)
+    page.keyboard.press("Control+z")
+    page.wait_for_selector(BUSY)
+    page.locator("#log-button").click()
+    page.wait_for_selector("#log-entries li")
+    take(page, "log")
+    page.locator("#export-button").click()
+    page.locator("#export-format").select_option("tiff")
+    page.locator("#export-depth").select_option("16")
+    page.get_by_role("button", name="Write the file").click()
+    page.wait_for_selector("#export-job a[data-ready]", timeout=120_000)
+    take(page, "export")
+
+
+def main() -> None:
+    TARGET.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as data:
+        command = [sys.executable, "-m", "glyptic.cli.main", "serve", "--demo", "--data", data, "--port", str(PORT)]
+        server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
+        try:
+            server.stdout.readline()
+            with sync_playwright() as playwright:
+                browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
+                tour(browser.new_page(viewport={"width": 1280, "height": 800}))
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+if __name__ == "__main__":
+    main()
