@@ -9,9 +9,10 @@ from PIL import Image
 
 from glyptic.actions import edit, paint
 from glyptic.actions.export import Exports
+from glyptic.actions.looking import Looking
 from glyptic.actions.measure import measure, spot
 from glyptic.actions.open_picture import open_picture
-from glyptic.actions.tiles import Looking, small_picture, tile_keys, tile_pixels
+from glyptic.actions.tiles import small_picture, tile_keys, tile_pixels
 from glyptic.base.errors import DocumentError, NotFound
 from glyptic.base.rectangles import Rect
 from glyptic.engine.cache import TileCache

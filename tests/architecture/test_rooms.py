@@ -2,11 +2,13 @@
 
 import ast
 import importlib.util
+import json
 import re
 from pathlib import Path
 
 import pytest
 
+from glyptic.actions.warm import everything
 from glyptic.adjust import KINDS
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.masks import PARTS
@@ -91,6 +93,12 @@ def test_every_member_declares_itself(member):
 def test_every_kind_can_be_drawn_on_the_desk_and_on_its_card():
     emblems = {p.stem for p in (PACKAGE / "web/templates/layer/emblems").glob("*.html")}
     assert set(VOCABULARY.kinds) <= emblems
+
+
+def test_warming_compiles_every_kind_and_part():
+    text = json.dumps(everything())
+    for name in {*KINDS, *PARTS} - {"group", "region"}:
+        assert f'"kind": "{name}"' in text, name
 
 
 def test_documents_name_every_kind_and_part():

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from glyptic.actions.tiles import Looking, reader_and_node, rgba, tile_keys
+from glyptic.actions.looking import Looking
+from glyptic.actions.tiles import reader_and_node, rgba, tile_keys
 from glyptic.actions.workshop import Workshop
 from glyptic.analysis.effect import effect, sentence
 from glyptic.analysis.histogram import histograms

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.actions.edit import edited, keep
-from glyptic.actions.tiles import Looking, reader_and_node, rgba
+from glyptic.actions.looking import InHand, Looking
+from glyptic.actions.tiles import reader_and_node, rgba
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.base.rectangles import Rect
@@ -18,25 +19,13 @@ from glyptic.brush.coverage import touched
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.edits.strokes import TARGETS, with_stroke
-from glyptic.document.values import Stack, Stroke, StrokePoints
+from glyptic.document.values import Stack, StrokePoints
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels import gaussian
 
 MOST_POINTS = 200_000
 CHIP_SIZE = 64.0
 """Diameter in pixels of the dab that tells what a full stroke would leave: wide enough for any level drawn."""
-
-
-@dataclass
-class InHand:
-    """A stroke being drawn. `seen` is how many of its points the page has pixels for."""
-
-    plate_id: int
-    layer: str
-    target: str
-    stroke: Stroke
-    stack: Stack
-    seen: int = 0
 
 
 def begin(workshop: Workshop, plate_id: int, layer: str, target: str, plain: Mapping[str, Any]) -> InHand:

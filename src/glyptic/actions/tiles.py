@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.actions.workshop import Recent, Workshop
+from glyptic.actions.looking import Looking, Order
+from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
-from glyptic.base.rectangles import Rect, tile_rect
+from glyptic.base.rectangles import tile_rect
 from glyptic.document.values import Stack
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.views import VIEWS
@@ -19,38 +18,6 @@ from glyptic.pixels.quantise import to_codes
 from glyptic.store.assets import deepest_level
 
 MOST_TILES = 600
-
-
-@dataclass(frozen=True)
-class Looking:
-    """What is looked at: a view of a layer, a level, and a rectangle of that level.
-
-    working: whether that layer is being worked on, so that what is below it is worth keeping.
-    """
-
-    view: str
-    layer: str
-    level: int
-    rect: Rect
-    working: bool = True
-
-    def __post_init__(self) -> None:
-        if self.view not in VIEWS:
-            raise DocumentError([Fault("view", f"must be one of {', '.join(VIEWS)}")])
-
-
-@dataclass(frozen=True)
-class Order:
-    """What a key stands for."""
-
-    stack: Stack
-    looking: Looking
-    tx: int
-    ty: int
-
-
-ORDERS: Recent[bytes, Order] = Recent(20_000)
-"""What the keys given out stand for."""
 
 
 def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Reader, Node]:
@@ -71,7 +38,7 @@ def tile_keys(workshop: Workshop, stack: Stack, looking: Looking) -> list[tuple[
     out = []
     for tx, ty in places:
         key = reader.key(node, tx, ty)
-        ORDERS.put(key, Order(stack, looking, tx, ty))
+        workshop.orders.put(key, Order(stack, looking, tx, ty))
         out.append((tx, ty, key.hex()))
     return out
 
@@ -92,7 +59,7 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
         raise NotFound("That is no tile key.") from None
     shown = workshop.shown.get(raw)
     if shown is None:
-        order = ORDERS.get(raw)
+        order = workshop.orders.get(raw)
         if order is None:
             raise NotFound("That tile is no longer known; ask for the keys again.")
         reader, node = reader_and_node(workshop, order.stack, order.looking)
@@ -104,7 +71,7 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
 def small_picture(workshop: Workshop, key: str, quality: int = 85) -> bytes:
     """A tile as a JPEG file, for cards."""
     pixels = np.frombuffer(tile_pixels(workshop, key), np.uint8)
-    order = ORDERS.get(bytes.fromhex(key))
+    order = workshop.orders.get(bytes.fromhex(key))
     if order is None:
         raise NotFound("That tile is no longer known; ask for the keys again.")
     reader, _ = reader_and_node(workshop, order.stack, order.looking)

@@ -20,14 +20,15 @@ def warm() -> None:
     """Load every kernel from disk, or compile it."""
     ramp = np.linspace(0, 65535, 3 * SIDE * SIDE).astype(np.uint16).reshape(3, SIDE, SIDE)
     picture = Picture(Pyramid(ramp), b"warm", Pyramid(ramp[:1]))
-    stack = parse_stack(_everything(), VOCABULARY)
+    stack = parse_stack(everything(), VOCABULARY)
     plan = make_plan(stack, lambda source: picture)
     for level, depth in ((0, 8), (1, 16)):
         render(plan, TileCache(), level, depth=depth)
     tone(np.zeros((3, 2, 2), np.float32))
 
 
-def _everything() -> dict[str, object]:
+def everything() -> dict[str, object]:
+    """Plain data of a stack with every kind of layer and part that has kernels of its own."""
     stroke = {"size": 40, "hardness": 0.9, "opacity": 1, "flow": 1, "points": [[5, 5], [40, 40]]}
     parts = [
         {"kind": "ramp", "from": [0, 0], "to": [9, 9]},

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
 from threading import Lock, RLock
-from typing import Generic, TypeVar
 
+from glyptic.actions.looking import InHand, Order
+from glyptic.actions.recent import Recent
 from glyptic.document.values import Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import Plan, make_plan
@@ -15,37 +14,6 @@ from glyptic.formats import DEFAULT_LIMIT
 from glyptic.pixels.pyramid import Picture
 from glyptic.store import Store
 from glyptic.store.plates import head_of, plate_of
-
-K = TypeVar("K", bound=Hashable)
-V = TypeVar("V")
-
-
-class Recent(Generic[K, V]):
-    """The values made last, by key; safe to use from several threads."""
-
-    def __init__(self, most: int) -> None:
-        self._most = most
-        self._values: OrderedDict[K, V] = OrderedDict()
-        self._lock = Lock()
-
-    def get(self, key: K) -> V | None:
-        with self._lock:
-            if key not in self._values:
-                return None
-            self._values.move_to_end(key)
-            return self._values[key]
-
-    def put(self, key: K, value: V) -> V:
-        with self._lock:
-            self._values[key] = value
-            self._values.move_to_end(key)
-            while len(self._values) > self._most:
-                self._values.popitem(last=False)
-            return value
-
-    def get_or(self, key: K, make: Callable[[], V]) -> V:
-        found = self.get(key)
-        return found if found is not None else self.put(key, make())
 
 
 @dataclass(frozen=True)
@@ -67,7 +35,8 @@ class Current:
 class Workshop:
     """What one running application has: a store, caches, a lock for each plate.
 
-    limit: pixels a picture may have.
+    limit: pixels a picture may have. orders: what the tile keys given out stand for. in_hand: strokes being drawn, by
+    plate and the page's own number.
     """
 
     store: Store
@@ -77,6 +46,8 @@ class Workshop:
     stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
     pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
     plans: Recent[int, tuple[Stack, Plan]] = field(default_factory=lambda: Recent(32))
+    orders: Recent[bytes, Order] = field(default_factory=lambda: Recent(20_000))
+    in_hand: Recent[tuple[int, str], InHand] = field(default_factory=lambda: Recent(8))
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+import sys
 from pathlib import Path
 from typing import Any
 
@@ -73,5 +74,7 @@ def run(options: argparse.Namespace) -> None:
         raise DocumentError([*error.faults, *faults]) from error
     if faults:
         raise DocumentError(faults)
+    for note in opened.base.metadata.notes:
+        print(f"note: {note}", file=sys.stderr)
     rendered = render_stack_file(opened, level, region, depth, options.until)
     write_picture(options.out, rendered.colour, rendered.alpha, output, opened.base.metadata)

@@ -6,6 +6,8 @@ the sources: an edited kernel, also one in another file, is never served stale.
 
 from __future__ import annotations
 
+import os
+import tempfile
 from collections.abc import Callable
 from hashlib import blake2b
 from pathlib import Path
@@ -37,10 +39,22 @@ def source_digest() -> str:
     return h.hexdigest()
 
 
+def kept_folder() -> Path:
+    """Where compiled code is kept: this user's cache, or a fresh folder of this process where that cannot be written."""
+    name = f"kernels-{source_digest()}"
+    folder = platformdirs.user_cache_path("glyptic") / name
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        writable = os.access(folder, os.W_OK)
+    except OSError:
+        writable = False
+    return folder if writable else Path(tempfile.mkdtemp(prefix="glyptic-"))
+
+
 setattr(  # noqa: B010  (declared nowhere, read by numba when a kernel is made)
     numba.config,
     "CACHE_DIR",
-    str(platformdirs.user_cache_path("glyptic") / "kernels" / source_digest()),
+    str(kept_folder()),
 )
 
 

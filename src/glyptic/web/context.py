@@ -8,7 +8,7 @@ from typing import Any, cast
 from flask import current_app, request
 
 from glyptic.actions.export import Exports
-from glyptic.actions.tiles import Looking
+from glyptic.actions.looking import Looking
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect

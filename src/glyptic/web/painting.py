@@ -9,14 +9,11 @@ from typing import Any
 from flask import Blueprint, Response
 
 from glyptic.actions import paint
-from glyptic.actions.workshop import Recent
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.web.bench import answer
 from glyptic.web.context import body, looking, text, workshop
 
 blueprint = Blueprint("painting", __name__, url_prefix="/plates/<int:plate_id>/strokes")
-
-IN_HAND: Recent[tuple[int, str], paint.InHand] = Recent(8)
 
 
 @blueprint.post("/<number>/points")
@@ -31,13 +28,13 @@ def points(plate_id: int, number: str) -> Response:
     if not isinstance(more, list) or not more:
         raise DocumentError([Fault("points", "must be a list of points")])
     at = looking(plain)
-    hand = IN_HAND.get((plate_id, number))
+    hand = workshop().in_hand.get((plate_id, number))
     first = plain.get("from")
     if first == 0:
         head = plain.get("stroke")
         stroke = {**(head if isinstance(head, dict) else {}), "points": more}
         hand = paint.begin(workshop(), plate_id, text(plain, "layer"), text(plain, "target"), stroke)
-        IN_HAND.put((plate_id, number), hand)
+        workshop().in_hand.put((plate_id, number), hand)
     elif hand is None or len(hand.stroke.points) != first:
         raise NotFound("The stroke is not known here; send it from its start.")
     else:

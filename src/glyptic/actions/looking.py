@@ -1,0 +1,50 @@
+"""What the page looks at, and what it has in its hand: the values behind tiles and strokes being drawn."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.rectangles import Rect
+from glyptic.document.values import Stack, Stroke
+from glyptic.engine.views import VIEWS
+
+
+@dataclass(frozen=True)
+class Looking:
+    """What is looked at: a view of a layer, a level, and a rectangle of that level.
+
+    working: whether that layer is being worked on, so that what is below it is worth keeping.
+    """
+
+    view: str
+    layer: str
+    level: int
+    rect: Rect
+    working: bool = True
+
+    def __post_init__(self) -> None:
+        if self.view not in VIEWS:
+            raise DocumentError([Fault("view", f"must be one of {', '.join(VIEWS)}")])
+
+
+@dataclass(frozen=True)
+class Order:
+    """What a tile's key stands for."""
+
+    stack: Stack
+    looking: Looking
+    tx: int
+    ty: int
+
+
+@dataclass
+class InHand:
+    """A stroke being drawn. `seen` is how many of its points the page has pixels for."""
+
+    plate_id: int
+    layer: str
+    target: str
+    stroke: Stroke
+    stack: Stack
+    seen: int = 0
