@@ -5,8 +5,8 @@ EXACT = 1e-3
 BLURRED = 2e-3
 """The same where a blur or feather takes part."""
 SHARE = 0.999
-GAUSSIAN = 5e-4
-"""What a blur on a reduced picture may differ from the exact Gaussian."""
+GAUSSIAN = 2e-4
+"""What a blur on a reduced picture differs from the exact Gaussian at most; the contract allows 5e-4."""
 OUTLINE = 1 / 64
 """Coverage of an outline."""
 FLOAT32 = 2e-6

@@ -3,7 +3,7 @@
 Sums are taken in a fixed order and reductions are anchored at the picture's origin, so that a pixel's value does
 not depend on which rectangle was asked for. From WIDE on the blur runs on a picture halved as often as it bears, by
 (1, 3, 3, 1) / 8, which lets no fine detail fold down, and comes back by cubic interpolation; the variance of the
-halving is taken off the sigma. That stays within 1e-4 of the exact Gaussian (tests/pixels/test_gaussian.py).
+halving is taken off the sigma. That stays within 2e-4 of the exact Gaussian (tests/pixels/test_gaussian.py).
 """
 
 from __future__ import annotations
@@ -15,9 +15,9 @@ from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Planes, kernel
 
-WIDE = 12.0
+WIDE = 8.0
 """From this sigma (pixels) on, the blur runs on a reduced picture."""
-NARROWEST_REDUCED = 6.0
+NARROWEST_REDUCED = 4.0
 """The reduced picture's sigma is at least this, in its own pixels."""
 
 
