@@ -74,7 +74,8 @@ def main() -> None:
         command = [sys.executable, "-m", "glyptic.cli.main", "serve", "--demo", "--data", data, "--port", str(PORT)]
         server = subprocess.Popen(command, stdout=subprocess.PIPE, text=True)
         try:
-            server.stdout.readline()
+            while "http://" not in server.stdout.readline():
+                continue
             with sync_playwright() as playwright:
                 browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
                 tour(browser.new_page(viewport={"width": 1280, "height": 800}))

@@ -39,14 +39,15 @@ def run(options: argparse.Namespace) -> None:
 
     from glyptic.actions.warm import warm
     from glyptic.actions.workshop import Workshop
-    from glyptic.demo.shelf import fill_demo_shelf
+    from glyptic.demo.shelf import fill_demo_shelf, is_filled
     from glyptic.store import Store
     from glyptic.web.factory import LOOPBACK, create_app
 
     logging.basicConfig(level=logging.WARNING)
     workshop = Workshop(Store(data_folder(options.data, options.demo)), options.limit * 1_000_000)
     Thread(target=warm, name="warm", daemon=True).start()
-    if options.demo:
+    if options.demo and not is_filled(workshop):
+        print("Filling the demo shelf, a few seconds, the first time only", flush=True)
         fill_demo_shelf(workshop)
     server = waitress.create_server(
         create_app(workshop, LOOPBACK if options.host in LOOPBACK or options.host == "::1" else None),

@@ -11,6 +11,7 @@ from glyptic.document.codec import parse_stack
 from glyptic.engine.vocabulary import VOCABULARY
 
 PLATES = "plates"
+MARK = "filled"
 
 
 Entry = dict[str, str]
@@ -22,12 +23,16 @@ def demo_entries() -> list[Entry]:
     return entries
 
 
+def is_filled(workshop: Workshop) -> bool:
+    """Whether this data folder's shelf was filled before."""
+    return (workshop.store.folder / MARK).exists()
+
+
 def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> None:
     """Put the demo plates on a new shelf, the first entry first; a shelf that was filled before is left as it is."""
-    folder = files("glyptic.demo")
-    mark = workshop.store.folder / "filled"
-    if mark.exists():
+    if is_filled(workshop):
         return
+    folder = files("glyptic.demo")
     for entry in reversed(entries or demo_entries()):
         data = folder.joinpath(PLATES, entry["picture"]).read_bytes()
         if "stack" not in entry:
@@ -40,4 +45,4 @@ def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> N
                 kept, _ = keep_asset(workshop, folder.joinpath(PLATES, layer["source"]).read_bytes(), layer["source"])
                 layer["source"] = kept
         add_plate(workshop, entry["name"], asset, parse_stack(plain, VOCABULARY), "Opened with its stack")
-    mark.touch()
+    (workshop.store.folder / MARK).touch()

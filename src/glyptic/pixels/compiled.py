@@ -40,7 +40,7 @@ def source_digest() -> str:
 
 
 def kept_folder() -> Path:
-    """Where compiled code is kept: this user's cache, or a fresh folder of this process where that cannot be written."""
+    """Where compiled code is kept: this user's cache, or a folder of this process's own where that fails."""
     name = f"kernels-{source_digest()}"
     folder = platformdirs.user_cache_path("glyptic") / name
     try:
