@@ -68,6 +68,8 @@ def test_region_level_and_until(folder):
     assert whole.codes.shape == (3, 140, 150)
     _, part = run(folder, "--level", "1", "--region", "31,40,100,51")
     assert np.array_equal(part.codes, whole.codes[:, 20:46, 15:66])
+    _, corner = run(folder, "--level", "1", "--region", "-31,-40,62,81")
+    assert np.array_equal(corner.codes, whole.codes[:, :21, :16])
     _, early = run(folder, "--until", "c")
     write(folder, CURVE)
     assert np.array_equal(early.codes, run(folder)[1].codes)

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import argparse
+import re
 import sys
 from collections.abc import Sequence
 
 from glyptic.base.errors import DocumentError, GlypticError
 from glyptic.cli import render, serve, warm
+
+NEGATIVE = re.compile(r"-[\d.]")
 
 
 def main(arguments: Sequence[str] | None = None) -> int:
@@ -16,7 +19,7 @@ def main(arguments: Sequence[str] | None = None) -> int:
     commands = parser.add_subparsers(dest="command", required=True)
     for module in (render, serve, warm):
         module.declare(commands)
-    options = parser.parse_args(arguments)
+    options = parser.parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     try:
         options.run(options)
     except DocumentError as error:
@@ -29,6 +32,17 @@ def main(arguments: Sequence[str] | None = None) -> int:
     except KeyboardInterrupt:
         return 130
     return 0
+
+
+def _joined(arguments: Sequence[str]) -> list[str]:
+    """Join an option to a value that starts with a minus, as in ``--region -10,-10,50,50``; argparse would not."""
+    out: list[str] = []
+    for word in arguments:
+        if NEGATIVE.match(word) and out and out[-1].startswith("--") and "=" not in out[-1]:
+            out[-1] = f"{out[-1]}={word}"
+        else:
+            out.append(word)
+    return out
 
 
 if __name__ == "__main__":
