@@ -298,6 +298,19 @@ def test_a_ramp_and_an_oval_are_drawn_on_the_picture(bench):
     assert bench.spot(0.5, 0.5)[1] < 40 and bench.spot(0.3, 0.3)[1] > 150
 
 
+def test_a_mask_is_dragged_from_card_to_card(bench):
+    page = bench.page
+    bench.add("exposure", "closed")
+    bench.add("levels")
+    cards = page.locator("#strip .card")
+    cards.nth(1).hover()
+    page.locator("#strip .mask-grip").drag_to(cards.nth(2))
+    bench.settle()
+    exposure, levels = bench.current().stack.layers[1:]
+    assert exposure.mask is None and levels.mask.start == "closed"
+    expect(page.locator("#desk .layer-name")).to_have_value("Levels")
+
+
 def test_zooming_keeps_the_place_under_the_pointer_and_shows_true_pixels(bench, photograph):
     page = bench.page
     page.mouse.move(*bench.on_stage(0.6, 0.4))

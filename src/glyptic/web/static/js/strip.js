@@ -78,6 +78,35 @@ function dropped({ item, to }) {
   session.edit("move-layer", { layer: item.dataset.layer, before: next?.dataset.layer ?? null, into: to.dataset.row || null });
 }
 
+const MASK = "text/x-glyptic-mask";
+const takes = (event) => (event.dataTransfer?.types.includes(MASK) ? event.target.closest?.("#strip [data-choose]") : null);
+
+function lightUp(card) {
+  for (const lit of document.querySelectorAll("#strip .takes-mask")) lit.classList.toggle("takes-mask", lit === card);
+  card?.classList.add("takes-mask");
+}
+
+document.addEventListener("dragstart", (event) => {
+  const from = event.target.dataset?.maskOf;
+  if (from) event.dataTransfer.setData(MASK, from);
+});
+document.addEventListener("dragover", (event) => {
+  if (!event.dataTransfer?.types.includes(MASK)) return;
+  const card = takes(event);
+  lightUp(card);
+  if (!card) return;
+  event.preventDefault();
+  event.dataTransfer.dropEffect = event.ctrlKey ? "copy" : "move";
+});
+document.addEventListener("dragend", () => lightUp(null));
+document.addEventListener("drop", (event) => {
+  const card = takes(event);
+  lightUp(null);
+  if (!card) return;
+  event.preventDefault();
+  session.edit("take-mask", { layer: card.dataset.choose, from: event.dataTransfer.getData(MASK), copy: event.ctrlKey });
+});
+
 let rows = [];
 
 /** After the strip was drawn anew. */
@@ -85,11 +114,12 @@ export function freshStrip() {
   for (const row of rows) row.destroy();
   rows = [...document.querySelectorAll("#strip [data-row]")].map(
     (row) => new Sortable(row, {
-      group: "layers", animation: 120, draggable: "[data-layer]", filter: "input, .facet", preventOnFilter: false,
+      group: "layers", animation: 120, draggable: "[data-layer]", filter: "input, .facet, .mask-grip", preventOnFilter: false,
       onMove: ({ related, willInsertAfter }) => !(related.previousElementSibling === null && related.parentElement.dataset.row === "" && !willInsertAfter),
       onEnd: dropped,
     }),
   );
+  for (const grip of document.querySelectorAll("#strip .mask-grip")) grip.draggable = true;
   for (const id of also) if (!document.querySelector(`[data-choose="${CSS.escape(id)}"]`)) also.delete(id);
   mark();
   fillBars(document.querySelector("#strip"));
