@@ -33,7 +33,6 @@ def tour(page: Page) -> None:
     page.wait_for_selector("body[data-ready]")
     page.locator('[data-choose="backdrop"]').click()
     page.keyboard.press("2")
-    page.keyboard.press("s")
     page.wait_for_selector(BUSY)
     page.mouse.move(*stage(page, 0.62, 0.62))
     page.wait_for_selector("#chip:not([hidden])")

@@ -8,7 +8,7 @@ from typing import Any
 from glyptic.actions.measure import thumbnail_key
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS, Kind
-from glyptic.adjust.curves import sampled
+from glyptic.adjust.curves import CURVES_OF, sampled
 from glyptic.document import fields
 from glyptic.document.codec import layer_head
 from glyptic.document.values import Layer, Part
@@ -138,7 +138,7 @@ def _first_tab(layer: Layer, kind: Kind) -> str:
     """The channel to open the tabs of a kind with: the first that is not neutral, or all channels."""
     values, schema = layer.settings, kind.schema
     if layer.kind == "curves":
-        values, schema = values["points"], schema.params["points"].schema  # type: ignore[attr-defined]
+        values, schema = values["points"], CURVES_OF
     changed = (name for name, param in schema.params.items() if values[name] != param.default)
     return next(changed, next(iter(schema.params), ""))
 
