@@ -22,7 +22,7 @@ class Session extends EventTarget {
   #looks = 0;
   #pause = 0;
   #again = 0;
-  #coarser = 0;
+  #coarser = 1;
   #queue = Promise.resolve();
 
   constructor() {
