@@ -9,6 +9,7 @@ import pytest
 
 from glyptic.adjust import KINDS
 from glyptic.adjust.curves import sampled
+from glyptic.adjust.grey import GREY
 from glyptic.adjust.kind import PointWise
 from glyptic.base.errors import DocumentError
 from glyptic.base.rectangles import Rect
@@ -251,6 +252,14 @@ class TestGrey(Suite):
         before, after = light
         assert after[0] > before[0] * 1.02
         assert np.array(after) / after[0] == pytest.approx(np.array(before) / before[0], rel=1e-4)
+
+    @pytest.mark.parametrize("tiny", [3e-7, 0.0])
+    def test_the_rounding_left_of_black_is_given_no_colour(self, tiny):
+        black = np.zeros((3, 1, 1), np.float32)
+        black[0] = tiny
+        GREY.apply(parse_layer({"kind": "grey", "settings": {"hold_colour": True}}, VOCABULARY, "layer").settings,
+                   "lighten", black, np.full((1, 1), 0.6, np.float32), np.ones((1, 1), np.float32))  # fmt: skip
+        assert np.ptp(black) < 1e-6 and black.max() == pytest.approx(0.6, abs=1e-5)
 
     def test_even_strokes_blur_the_painting_not_the_picture(self, picture):
         hard = [{**STROKE, "hardness": 1, "opacity": 1, "flow": 1}]

@@ -68,7 +68,7 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
             except PictureError as error:
                 faults.append(Fault(field, f"{source}: {error}"))
                 continue
-        wrong = _unfit_as_mask(decoded[source], decoded.get(stack.base.source)) if as_mask else None
+        wrong = _unfit_as_mask(pictures[source], pictures.get(stack.base.source)) if as_mask else None
         if wrong:
             faults.append(Fault(field, f"{source}: {wrong}"))
     if faults:
@@ -76,11 +76,10 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     return Opened(stack, pictures, decoded[stack.base.source])
 
 
-def _unfit_as_mask(picture: Decoded, base: Decoded | None) -> str | None:
+def _unfit_as_mask(picture: Picture, base: Picture | None) -> str | None:
     if base is not None and (picture.width, picture.height) != (base.width, base.height):
         return f"must measure {base.width} × {base.height} as the base does, not {picture.width} × {picture.height}"
-    grey = (picture.codes[0] == picture.codes[1]).all() and (picture.codes[0] == picture.codes[2]).all()
-    return None if grey else "must be a grey picture"
+    return None if picture.is_grey else "must be a grey picture"
 
 
 def _read_below(folder: Path, source: str) -> bytes:

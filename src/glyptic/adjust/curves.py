@@ -15,7 +15,7 @@ from glyptic.params import CurvePoints, Group, Schema, Values
 from glyptic.params.geometry import is_identity
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.shapes import Frame
-from glyptic.pixels.srgb import enc, lin, luminance, luminance_of, tone_of
+from glyptic.pixels.srgb import BLACK, enc, lin, luminance, luminance_of, tone_of
 
 CHANNELS = ("red", "green", "blue")
 Pairs = tuple[tuple[float, float], ...]
@@ -98,7 +98,7 @@ def _move_tone(px: Planes, curve: Table) -> None:
             r, g, b = px[0, i, j], px[1, i, j], px[2, i, j]
             y = luminance(r, g, b)
             new = luminance_of(evaluate(curve, tone_of(y)))
-            if y > 0.0:
+            if y > BLACK:
                 px[0, i, j] = enc(lin(r) * (new / y))
                 px[1, i, j] = enc(lin(g) * (new / y))
                 px[2, i, j] = enc(lin(b) * (new / y))

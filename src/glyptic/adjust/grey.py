@@ -11,7 +11,7 @@ from glyptic.document.fields import TONE_WINDOW, in_order
 from glyptic.params import Group, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.shapes import clamp01, window
-from glyptic.pixels.srgb import enc, lin, luminance, tone_of
+from glyptic.pixels.srgb import BLACK, enc, lin, luminance, tone_of
 
 NEUTRAL = 0.5
 NEUTRAL_MODES = ("soft-light", "overlay", "hard-light")
@@ -42,7 +42,7 @@ def _held(below: Rgb, blended: Rgb) -> Rgb:
     y_below = luminance(below[0], below[1], below[2])
     y = min(luminance(blended[0], blended[1], blended[2]), 1.0)
     r, g, b = y, y, y
-    if y_below > 0.0:
+    if y_below > BLACK:
         scale = y / y_below
         r, g, b = lin(below[0]) * scale, lin(below[1]) * scale, lin(below[2]) * scale
     top = max(r, g, b)

@@ -12,8 +12,6 @@ from numpy.typing import NDArray
 from glyptic.document.values import Stroke
 from glyptic.pixels.compiled import formula, kernel
 
-LEAST_RADIUS = 0.5
-LEAST_STEP = 0.5
 Dabs = NDArray[np.float64]
 """(n, 5): x, y, radius, flow, opacity."""
 

@@ -10,7 +10,7 @@ import numpy as np
 from glyptic.base.digests import digest, digest_plain
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Mask, Part
-from glyptic.engine.paintings import Blank, painting_node
+from glyptic.engine.paintings import painting_node
 from glyptic.engine.reader import Node, Reader
 from glyptic.masks import PARTS
 from glyptic.masks.part import Drawn, Looked, PartKind, Pictured
@@ -209,6 +209,3 @@ def mask_node(mask: Mask | None, below: Node, base: Node, sources: Sources) -> N
     if mask.feather > 0:
         node = Feathered(node, mask.feather)
     return Thinned(node, mask.density) if mask.density != 1 else node
-
-
-__all__ = ["Blank", "Sources", "mask_node"]

@@ -33,14 +33,13 @@ class Raw:
 class Decoded:
     """A picture in the working space: codes (3, h, w) of 16 bits, alpha (1, h, w) or None.
 
-    depth: bits a channel the file had (8 or 16). is_grey: whether the file held a single channel.
+    depth: bits a channel the file had (8 or 16).
     """
 
     codes: NDArray[np.uint16]
     alpha: NDArray[np.uint16] | None
     depth: int
     metadata: Metadata
-    is_grey: bool = False
 
     @property
     def width(self) -> int:

@@ -64,7 +64,7 @@ def _decoded(raw: Raw) -> Decoded:
         colour = np.repeat(colour, 3, axis=2)
     codes = _upright(_planar16(colour), raw.orientation)
     planes = None if alpha is None else _upright(_planar16(alpha), raw.orientation)
-    return Decoded(codes, planes, depth, Metadata(raw.exif, (note,) if note else ()), is_grey=channels <= 2)
+    return Decoded(codes, planes, depth, Metadata(raw.exif, (note,) if note else ()))
 
 
 def _planar16(samples: NDArray[np.unsignedinteger]) -> NDArray[np.uint16]:

@@ -28,16 +28,15 @@ class Format:
     depths: tuple[int, ...]
     media_type: str
     has_alpha: bool
-    has_quality: bool
     encode: Encoder
 
 
 FORMATS = {
     f.name: f
     for f in (
-        Format("png", "PNG", (".png",), (8, 16), "image/png", True, False, png.encode),
-        Format("jpeg", "JPEG", (".jpg", ".jpeg"), (8,), "image/jpeg", False, True, jpeg.encode),
-        Format("tiff", "TIFF", (".tif", ".tiff"), (8, 16), "image/tiff", True, False, tiff.encode),
+        Format("png", "PNG", (".png",), (8, 16), "image/png", True, png.encode),
+        Format("jpeg", "JPEG", (".jpg", ".jpeg"), (8,), "image/jpeg", False, jpeg.encode),
+        Format("tiff", "TIFF", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.encode),
     )
 }
 

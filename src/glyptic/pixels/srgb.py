@@ -11,6 +11,9 @@ import numpy as np
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 
 RED, GREEN, BLUE = 0.2126, 0.7152, 0.0722
+BLACK = 5e-8
+"""Luminance up to which a pixel counts as black where its colour would be scaled up: less than the darkest colour a
+16-bit picture can hold (7.2e-2 / 65535 / 12.92 = 8.5e-8), so that only rounding of values between layers lies below."""
 LSTAR_EPSILON = 216.0 / 24389.0
 LSTAR_KAPPA = 24389.0 / 27.0
 
