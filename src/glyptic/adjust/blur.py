@@ -4,12 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
-from glyptic.adjust.kind import Coloured, Neighbourhood
+from glyptic.adjust.kind import Neighbourhood
 from glyptic.document.fields import LONGEST_SIGMA
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.shapes import Frame
 
 
 class Blur(Neighbourhood):
@@ -32,13 +31,14 @@ class Blur(Neighbourhood):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["sigma"] == 0)
 
-    def reach(self, settings: Values, step: float) -> int:
-        return gaussian.reach(settings["sigma"] / step)
+    def reduction(self, settings: Values, step: float) -> int:
+        return gaussian.reduction(settings["sigma"] / step)
 
-    def around(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        sigma = settings["sigma"] / frame.step
-        margin = gaussian.reach(sigma)
-        return Coloured(gaussian.blur(px, frame.rect.x - margin, frame.rect.y - margin, sigma))
+    def reach(self, settings: Values, step: float) -> int:
+        return gaussian.small_reach(settings["sigma"] / step)
+
+    def around(self, settings: Values, px: Planes, step: float) -> Planes:
+        return gaussian.small_blur(px, settings["sigma"] / step)
 
 
 BLUR = Blur()

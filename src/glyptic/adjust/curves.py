@@ -7,20 +7,23 @@ SciPy's PchipInterpolator.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Coloured, PointWise, empty_like
+from glyptic.adjust.kind import PointWise
+from glyptic.blend import mix
 from glyptic.params import CurvePoints, Group, Schema, Values
 from glyptic.params.geometry import is_identity
-from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.shapes import Frame
-from glyptic.pixels.srgb import BLACK, enc, lin, luminance, luminance_of, tone_of
+from glyptic.pixels.srgb import BLACK, LEAST, PER_GAMMA, enc, lit, luminance, luminance_of, tone
+from glyptic.pixels.tables import Function, Table, chained, make_table, through
+from glyptic.pixels.vector import power
 
 CHANNELS = ("red", "green", "blue")
 Pairs = tuple[tuple[float, float], ...]
-Table = NDArray[np.float64]
-"""(6, n): x, y, and the coefficients a, b, c of y + ((c u + b) u + a) u from each point, u = x − x_i."""
 
 
 def _end_slope(h0: float, h1: float, d0: float, d1: float) -> float:
@@ -48,65 +51,46 @@ def slopes(x: NDArray[np.float64], y: NDArray[np.float64]) -> NDArray[np.float64
     return m
 
 
-def table(points: Pairs) -> Table:
-    """The curve through the points, ready for `evaluate`."""
+def curve(points: Pairs) -> Function | None:
+    """The curve through the points, constant beyond its ends; None where it changes nothing."""
+    if is_identity(points):
+        return None
     x, y = np.array(points, np.float64).T
     m = slopes(x, y)
     h, d = np.diff(x), np.diff(y) / np.diff(x)
-    b, c = np.zeros(len(x)), np.zeros(len(x))
-    b[:-1] = (3 * d - 2 * m[:-1] - m[1:]) / h
-    c[:-1] = (m[:-1] + m[1:] - 2 * d) / (h * h)
-    return np.stack([x, y, m, b, c, np.full(len(x), float(is_identity(points)))])
+    b, c = (3 * d - 2 * m[:-1] - m[1:]) / h, (m[:-1] + m[1:] - 2 * d) / (h * h)
+
+    def through(at: NDArray[np.float64]) -> NDArray[np.float64]:
+        inside = np.clip(at, x[0], x[-1])
+        i = np.clip(np.searchsorted(x, inside, "right") - 1, 0, len(h) - 1)
+        u = inside - x[i]
+        return np.asarray(np.where(at >= x[-1], y[-1], y[i] + ((c[i] * u + b[i]) * u + m[i]) * u))
+
+    return through
 
 
-@formula
-def evaluate(curve: Table, x: float) -> float:
-    """The curve's value, constant beyond its ends."""
-    n = curve.shape[1]
-    if x <= curve[0, 0]:
-        return float(curve[1, 0])
-    if x >= curve[0, n - 1]:
-        return float(curve[1, n - 1])
-    low, high = 0, n - 1
-    while high - low > 1:
-        middle = (low + high) // 2
-        if curve[0, middle] <= x:
-            low = middle
-        else:
-            high = middle
-    u = x - curve[0, low]
-    return float(curve[1, low] + ((curve[4, low] * u + curve[3, low]) * u + curve[2, low]) * u)
+def sampled(points: Pairs, count: int) -> NDArray[np.float64]:
+    """The curve's values at `count` places from 0 to 1, for drawing it."""
+    at = np.linspace(0, 1, count)
+    through = curve(points)
+    return at if through is None else through(at)
 
 
 @kernel
-def _through(plane: Plane, own: Table, every: Table, out: Plane) -> None:
-    own_on, every_on = own[5, 0] == 0.0, every[5, 0] == 0.0
-    for i in range(plane.shape[0]):
-        for j in range(plane.shape[1]):
-            x = float(plane[i, j])
-            if own_on:
-                x = evaluate(own, x)
-            if every_on:
-                x = evaluate(every, x)
-            out[i, j] = x
-
-
-@kernel
-def _move_tone(px: Planes, curve: Table) -> None:
+def _move_tone(px: Planes, alpha: Plane, tones: Plane) -> None:
+    """Light scaled from the tone it has to `tones`; where there is no light, grey of the new tone."""
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            r, g, b = px[0, i, j], px[1, i, j], px[2, i, j]
+            r, g, b, a = px[0, i, j], px[1, i, j], px[2, i, j], alpha[i, j]
             y = luminance(r, g, b)
-            new = luminance_of(evaluate(curve, tone_of(y)))
-            if y > BLACK:
-                px[0, i, j] = enc(lin(r) * (new / y))
-                px[1, i, j] = enc(lin(g) * (new / y))
-                px[2, i, j] = enc(lin(b) * (new / y))
-            else:
-                grey = enc(new)
-                px[0, i, j] = grey
-                px[1, i, j] = grey
-                px[2, i, j] = grey
+            new = luminance_of(tones[i, j])
+            gain = new / (y if y > BLACK else BLACK)
+            root = power(gain if gain > LEAST else LEAST, PER_GAMMA)
+            grey = enc(new)
+            coloured = y > BLACK
+            px[0, i, j] = r + a * ((lit(r, gain, root) if coloured else grey) - r)
+            px[1, i, j] = g + a * ((lit(g, gain, root) if coloured else grey) - g)
+            px[2, i, j] = b + a * ((lit(b, gain, root) if coloured else grey) - b)
 
 
 CURVES_OF = Schema(
@@ -120,17 +104,12 @@ CURVES_OF = Schema(
 )
 
 
-@kernel
-def _sampled(curve: Table, out: NDArray[np.float64]) -> None:
-    for i in range(out.shape[0]):
-        out[i] = evaluate(curve, i / (out.shape[0] - 1))
+@dataclass(frozen=True)
+class Drawn:
+    """Curves ready to be laid: a table for each channel, and one for tone."""
 
-
-def sampled(points: Pairs, count: int) -> NDArray[np.float64]:
-    """The curve's values at `count` places from 0 to 1, for drawing it."""
-    out = np.empty(count, np.float64)
-    _sampled(table(points), out)
-    return out
+    channels: tuple[Table | None, ...]
+    tone: Table
 
 
 class Curves(PointWise):
@@ -145,19 +124,35 @@ class Curves(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return all(is_identity(points) for points in settings["points"].values())
 
-    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
+    def channels(self, settings: Values) -> tuple[Function | None, ...] | None:
         points = settings["points"]
-        every = table(points["rgb"])
-        out = empty_like(px)
-        for c, name in enumerate(CHANNELS):
-            own = table(points[name])
-            if own[5, 0] and every[5, 0]:
-                out[c] = px[c]
-            else:
-                _through(px[c], own, every, out[c])
         if not is_identity(points["tone"]):
-            _move_tone(out, table(points["tone"]))
-        return Coloured(out)
+            return None
+        return self._channels(settings)
+
+    def _channels(self, settings: Values) -> tuple[Function | None, ...]:
+        points = settings["points"]
+        every = curve(points["rgb"])
+        return tuple(chained(curve(points[name]), every) for name in CHANNELS)
+
+    def ready(self, settings: Values) -> Drawn:
+        move = curve(settings["points"]["tone"])
+        assert move is not None  # noqa: S101  (with no tone curve the engine uses the channels' tables)
+        tables = tuple(None if f is None else make_table(f) for f in self._channels(settings))
+        return Drawn(tables, make_table(move))
+
+    def lay(self, ready: Drawn, px: Planes, alpha: Plane, frame: Frame) -> None:
+        ones = np.ones_like(alpha)
+        if any(ready.channels):
+            moved = px.copy()
+            through(moved, ones, ready.channels)
+        else:
+            moved = px
+        new = tone(moved)[None]
+        through(new, ones, (ready.tone,))
+        _move_tone(moved, alpha if moved is px else ones, new[0])
+        if moved is not px:
+            mix(px, moved, alpha, "normal")
 
 
 CURVES = Curves()

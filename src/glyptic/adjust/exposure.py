@@ -2,19 +2,13 @@
 
 from __future__ import annotations
 
-from glyptic.adjust.kind import Coloured, PointWise, empty_like
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.adjust.kind import PointWise
 from glyptic.params import Real, Schema, Values
-from glyptic.pixels.compiled import Planes, kernel
-from glyptic.pixels.shapes import Frame
-from glyptic.pixels.srgb import enc, lin
-
-
-@kernel
-def _expose(px: Planes, gain: float, offset: float, out: Planes) -> None:
-    for c in range(3):
-        for i in range(px.shape[1]):
-            for j in range(px.shape[2]):
-                out[c, i, j] = enc(lin(px[c, i, j]) * gain + offset)
+from glyptic.pixels.srgb import encoded, linear
+from glyptic.pixels.tables import Function
 
 
 class Exposure(PointWise):
@@ -33,10 +27,13 @@ class Exposure(PointWise):
         }
     )  # fmt: skip
 
-    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        out = empty_like(px)
-        _expose(px, 2.0 ** settings["stops"], settings["offset"], out)
-        return Coloured(out)
+    def channels(self, settings: Values) -> tuple[Function | None, ...]:
+        gain, offset = 2.0 ** settings["stops"], settings["offset"]
+
+        def expose(x: NDArray[np.float64]) -> NDArray[np.float64]:
+            return encoded(linear(x) * gain + offset)
+
+        return (expose,) * 3
 
 
 EXPOSURE = Exposure()

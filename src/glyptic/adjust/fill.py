@@ -5,11 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Coloured, PointWise, empty_like
+from glyptic.adjust.kind import PointWise
 from glyptic.params import Colour, Schema, Values
-from glyptic.pixels.compiled import Planes
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.tables import Function
+
+
+def _always(value: float) -> Function:
+    def fill(x: NDArray[np.float64]) -> NDArray[np.float64]:
+        return np.full_like(x, value)
+
+    return fill
 
 
 class Fill(PointWise):
@@ -27,10 +34,8 @@ class Fill(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return False
 
-    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        out = empty_like(px)
-        out[:] = np.asarray(settings["colour"], np.float32)[:, None, None]
-        return Coloured(out)
+    def channels(self, settings: Values) -> tuple[Function | None, ...]:
+        return tuple(_always(value) for value in settings["colour"])
 
 
 FILL = Fill()

@@ -2,18 +2,65 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Coloured, PointWise, empty_like
+from glyptic.adjust.kind import PointWise
 from glyptic.params import Choice, GradientStops, Point, Schema, Values
-from glyptic.pixels.compiled import Planes
+from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.shapes import Frame, along, around
+from glyptic.pixels.vector import clamp01
 
 
 def _two_places(values: Values) -> tuple[str, str] | None:
     return ("to", "must differ from 'from'") if values["from"] == values["to"] else None
+
+
+STEEPEST = 1e9
+"""Two stops at one place make an edge: a ramp this steep."""
+
+
+@kernel
+def _alpha(u: Plane, first: NDArray[np.float32], ramps: NDArray[np.float32], out: Plane) -> None:
+    for i in range(u.shape[0]):
+        for j in range(u.shape[1]):
+            out[i, j] = first[3]
+        for s in range(ramps.shape[0]):
+            at, per_width, rise = ramps[s, 0], ramps[s, 1], ramps[s, 5]
+            for j in range(u.shape[1]):
+                out[i, j] += rise * clamp01((u[i, j] - at) * per_width)
+
+
+@kernel
+def _lay(px: Planes, alpha: Plane, u: Plane, first: NDArray[np.float32], ramps: NDArray[np.float32]) -> None:
+    w = u.shape[1]
+    colour = np.empty(w, np.float32)
+    for i in range(u.shape[0]):
+        for c in range(3):
+            for j in range(w):
+                colour[j] = first[c]
+            for s in range(ramps.shape[0]):
+                at, per_width, rise = ramps[s, 0], ramps[s, 1], ramps[s, 2 + c]
+                for j in range(w):
+                    colour[j] += rise * clamp01((u[i, j] - at) * per_width)
+            for j in range(w):
+                px[c, i, j] += alpha[i, j] * (colour[j] - px[c, i, j])
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A gradient ready to be laid: r, g, b, alpha before the first stop, and (at, 1/width, r, g, b, alpha rise) of
+    the ramp that follows each stop."""
+
+    draw: Callable[[Frame, tuple[float, float], tuple[float, float]], Plane]
+    start: tuple[float, float]
+    end: tuple[float, float]
+    first: NDArray[np.float32]
+    ramps: NDArray[np.float32]
 
 
 class Gradient(PointWise):
@@ -41,15 +88,22 @@ class Gradient(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return all(stop["alpha"] == 0 for stop in settings["stops"])
 
-    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
+    def ready(self, settings: Values) -> Laid:
+        at = np.array([stop["at"] for stop in settings["stops"]])
+        values = np.array([[*stop["colour"], stop["alpha"]] for stop in settings["stops"]])
+        with np.errstate(divide="ignore"):
+            per_width = np.minimum(1 / np.diff(at), STEEPEST)
         draw = along if settings["shape"] == "linear" else around
-        u = draw(frame, settings["from"], settings["to"])
-        at = [stop["at"] for stop in settings["stops"]]
-        out = empty_like(px)
-        for c in range(3):
-            out[c] = np.interp(u, at, [stop["colour"][c] for stop in settings["stops"]])
-        alpha = np.interp(u, at, [stop["alpha"] for stop in settings["stops"]]).astype(np.float32)
-        return Coloured(out, alpha)
+        ramps = np.column_stack([at[:-1], per_width, np.diff(values, axis=0)])
+        return Laid(draw, settings["from"], settings["to"], values[0].astype(np.float32), ramps.astype(np.float32))
+
+    def veil(self, ready: Laid, frame: Frame) -> Plane:
+        out = np.empty(frame.shape, np.float32)
+        _alpha(ready.draw(frame, ready.start, ready.end), ready.first, ready.ramps, out)
+        return out
+
+    def lay(self, ready: Laid, px: Planes, alpha: Plane, frame: Frame) -> None:
+        _lay(px, alpha, ready.draw(frame, ready.start, ready.end), ready.first, ready.ramps)
 
 
 GRADIENT = Gradient()

@@ -5,17 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from glyptic.adjust.kind import Kind
-from glyptic.blend import mix
-from glyptic.blend.non_separable import Rgb
+from glyptic.blend import NEUTRAL_MODES, mix, mix_grey
 from glyptic.document.fields import TONE_WINDOW, in_order
 from glyptic.params import Group, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.shapes import clamp01, window
-from glyptic.pixels.srgb import BLACK, enc, lin, luminance, tone_of
+from glyptic.pixels.shapes import window
+from glyptic.pixels.srgb import BLACK, LEAST, NOTHING, enc, lin, luminance, tone_of
+from glyptic.pixels.vector import HALF, ONE, clamp01
 
 NEUTRAL = 0.5
-NEUTRAL_MODES = ("soft-light", "overlay", "hard-light")
-"""The modes in which 50 % grey changes nothing."""
 
 
 @kernel
@@ -24,47 +22,47 @@ def _within_reach(
 ) -> None:
     for i in range(grey.shape[0]):
         for j in range(grey.shape[1]):
-            g = grey[i, j]
-            if g != 0.5:
-                t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
-                g = 0.5 + (g - 0.5) * window(low, high, soft_low, soft_high, t)
-            out[i, j] = g
+            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
+            out[i, j] = HALF + (grey[i, j] - HALF) * window(low, high, soft_low, soft_high, t)
 
 
 @formula
-def _into_range(value: float, y: float, k: float) -> float:
-    return clamp01(enc(y + (value - y) * k))
-
-
-@formula
-def _held(below: Rgb, blended: Rgb) -> Rgb:
-    """The colour of `below` in linear light at the luminance of `blended`, drawn towards grey to fit 0..1."""
-    y_below = luminance(below[0], below[1], below[2])
-    y = min(luminance(blended[0], blended[1], blended[2]), 1.0)
-    r, g, b = y, y, y
-    if y_below > BLACK:
-        scale = y / y_below
-        r, g, b = lin(below[0]) * scale, lin(below[1]) * scale, lin(below[2]) * scale
-    top = max(r, g, b)
-    k = (1.0 - y) / (top - y) if top > 1.0 else 1.0
-    return _into_range(r, y, k), _into_range(g, y, k), _into_range(b, y, k)
+def _drawn_in(light: float, y: float, k: float) -> float:
+    """Light drawn towards grey of luminance y, encoded."""
+    return clamp01(enc(y + (light - y) * k))
 
 
 @kernel
-def _finish(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool, hold: bool) -> None:
-    """C = Cb + a (B − Cb'), Cb' the clamped backdrop; where grey is neutral every bit is kept."""
+def _hold(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool) -> None:
+    """C = Cb + a (B' − Cb'), B' the clamped backdrop's colour in linear light at the luminance of `blended`, drawn
+    towards grey to fit 0..1; where grey is neutral every bit is kept."""
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            a = alpha[i, j]
-            if a == 0.0 or (keeps_grey and grey[i, j] == 0.5):
-                continue
-            below = (clamp01(px[0, i, j]), clamp01(px[1, i, j]), clamp01(px[2, i, j]))
-            new = (float(blended[0, i, j]), float(blended[1, i, j]), float(blended[2, i, j]))
-            if hold:
-                new = _held(below, new)
-            px[0, i, j] += a * (new[0] - below[0])
-            px[1, i, j] += a * (new[1] - below[1])
-            px[2, i, j] += a * (new[2] - below[2])
+            r, g, b = clamp01(px[0, i, j]), clamp01(px[1, i, j]), clamp01(px[2, i, j])
+            below = luminance(r, g, b)
+            y = luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j])
+            y = y if y < ONE else ONE
+            black = below <= BLACK
+            scale = y / (BLACK if black else below)
+            red, green, blue = lin(r) * scale, lin(g) * scale, lin(b) * scale
+            red, green, blue = y if black else red, y if black else green, y if black else blue
+            top = red if red > green else green
+            top = top if top > blue else blue
+            over = top - y
+            k = (ONE - y) / (over if over > LEAST else LEAST) if top > ONE else ONE
+            a = NOTHING if keeps_grey and grey[i, j] == HALF else alpha[i, j]
+            px[0, i, j] += a * (_drawn_in(red, y, k) - r)
+            px[1, i, j] += a * (_drawn_in(green, y, k) - g)
+            px[2, i, j] += a * (_drawn_in(blue, y, k) - b)
+
+
+@kernel
+def _finish(px: Planes, blended: Planes, alpha: Plane) -> None:
+    """C = Cb + a (B − Cb'), Cb' the clamped backdrop."""
+    for c in range(3):
+        for i in range(px.shape[1]):
+            for j in range(px.shape[2]):
+                px[c, i, j] += alpha[i, j] * (blended[c, i, j] - clamp01(px[c, i, j]))
 
 
 class Grey(Kind):
@@ -90,22 +88,22 @@ class Grey(Kind):
 
     def apply(self, settings: Values, mode: str, px: Planes, painted: Plane, alpha: Plane) -> None:
         """Dodge and burn `px` (3, h, w) in place; painted: (h, w), 0.5 where nothing is to change."""
-        window_of = settings["reach"]
-        if window_of is not None:
+        reach = settings["reach"]
+        if reach is not None:
             within = np.empty_like(painted)
-            _within_reach(
-                painted,
-                px,
-                window_of["low"],
-                window_of["high"],
-                window_of["soft_low"],
-                window_of["soft_high"],
-                within,
-            )
+            ends = (np.float32(reach[name]) for name in ("low", "high", "soft_low", "soft_high"))
+            _within_reach(painted, px, *ends, within)
             painted = within
+        neutral = mode in NEUTRAL_MODES
+        if neutral and not settings["hold_colour"]:
+            mix_grey(px, painted, alpha, mode)
+            return
         blended = np.clip(px, 0, 1)
         mix(blended, np.broadcast_to(painted, px.shape).copy(), np.ones_like(alpha), mode)
-        _finish(px, blended, painted, alpha, mode in NEUTRAL_MODES, settings["hold_colour"])
+        if settings["hold_colour"]:
+            _hold(px, blended, painted, alpha, neutral)
+        else:
+            _finish(px, blended, alpha)
 
 
 GREY = Grey()

@@ -1,24 +1,18 @@
-"""What a kind of layer declares, and the ways it can colour what lies below it."""
+"""What a kind of layer declares, and how it joins the pass over a strip of pixels (docs/engine.md).
+
+Every kind that colours what lies below it works in place on a strip that stays in the processor's cache: after it,
+`px` holds Cb + alpha (Cs − Cb). A run of layers is that, one kind after the other, on the same strip.
+"""
 
 from __future__ import annotations
 
 from abc import ABC
-from dataclasses import dataclass
 from typing import Any, ClassVar
-
-import numpy as np
 
 from glyptic.params import Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.shapes import Frame
-
-
-@dataclass(frozen=True)
-class Coloured:
-    """What a layer brings: colour Cs (3, h, w) and alpha (h, w), or None for 1 everywhere."""
-
-    colour: Planes
-    alpha: Plane | None = None
+from glyptic.pixels.tables import Function
 
 
 class Kind(ABC):
@@ -46,24 +40,42 @@ class Kind(ABC):
 
 
 class PointWise(Kind):
-    """A kind whose colour at a pixel needs that pixel and its place only."""
+    """A kind whose colour at a pixel needs that pixel and its place only.
 
-    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        """The layer's colour over a frame; `px` (3, h, w) is the backdrop and must not be written."""
+    It either moves each channel by a function of that channel (`channels`), of which the engine makes tables, blend
+    mode included; or it lays itself over the strip with a kernel of its own (`ready`, `veil`, `lay`).
+    """
+
+    def channels(self, settings: Values) -> tuple[Function | None, ...] | None:
+        """The new values of red, green and blue from the old, None for a channel that is left alone; or None for
+        settings that mix channels or look at the place."""
+        return None
+
+    def ready(self, settings: Values) -> Any:
+        """What `lay` needs of the settings, made once for many strips: numbers, tables."""
+        return settings
+
+    def veil(self, ready: Any, frame: Frame) -> Plane | None:
+        """The layer's own alpha (h, w) over a frame; None where it is 1 everywhere."""
+        return None
+
+    def lay(self, ready: Any, px: Planes, alpha: Plane, frame: Frame) -> None:
+        """px += alpha (Cs − px), in place; px: (3, h, w) the backdrop; alpha: (h, w), the layer's own included."""
         raise NotImplementedError
 
 
 class Neighbourhood(Kind):
     """A kind whose colour at a pixel needs the backdrop around it."""
 
+    def reduction(self, settings: Values, step: float) -> int:
+        """By which power of two the backdrop is reduced before `around` sees it, at a level of `step` full-size
+        pixels to one; 1 for not at all."""
+        return 1
+
     def reach(self, settings: Values, step: float) -> int:
-        """How many pixels of the level (of `step` full-size pixels each) it looks beyond a pixel."""
+        """How many pixels of the (reduced) level it looks beyond a pixel."""
         raise NotImplementedError
 
-    def around(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        """The colour over a frame from a backdrop that extends `reach` pixels beyond it on every side."""
+    def around(self, settings: Values, px: Planes, step: float) -> Planes:
+        """The colour, smaller than `px` by `reach` on every side; a reduced one is enlarged by the engine."""
         raise NotImplementedError
-
-
-def empty_like(px: Planes) -> Planes:
-    return np.empty(px.shape, np.float32)

@@ -5,24 +5,11 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Coloured, PointWise, empty_like
+from glyptic.adjust.kind import PointWise
 from glyptic.params import Group, Real, Schema, Values
-from glyptic.pixels.compiled import Plane, Planes, kernel
-from glyptic.pixels.shapes import Frame, clamp01
+from glyptic.pixels.tables import Function, chained
 
 CHANNELS = ("red", "green", "blue")
-
-
-@kernel
-def _levels(plane: Plane, own: NDArray[np.float64], every: NDArray[np.float64], out: Plane) -> None:
-    """Each of own and every: black, white, 1/gamma, out_black, out_white; all-default ones are passed over."""
-    for i in range(plane.shape[0]):
-        for j in range(plane.shape[1]):
-            x = float(plane[i, j])
-            for s in (own, every):
-                if s[5] == 0.0:
-                    x = s[3] + (s[4] - s[3]) * clamp01((x - s[0]) / (s[1] - s[0])) ** s[2]
-            out[i, j] = x
 
 
 def _black_below_white(values: Values) -> tuple[str, str] | None:
@@ -46,9 +33,16 @@ ENDS = Schema(
 )  # fmt: skip
 
 
-def _row(ends: Values) -> NDArray[np.float64]:
-    neutral = 1.0 if ends == ENDS.defaults else 0.0
-    return np.array([ends["black"], ends["white"], 1.0 / ends["gamma"], ends["out_black"], ends["out_white"], neutral])
+def _moved(ends: Values) -> Function | None:
+    """The function of one set of ends; None for the neutral ones."""
+    if ends == ENDS.defaults:
+        return None
+
+    def move(x: NDArray[np.float64]) -> NDArray[np.float64]:
+        inside = np.clip((x - ends["black"]) / (ends["white"] - ends["black"]), 0, 1)
+        return np.asarray(ends["out_black"] + (ends["out_white"] - ends["out_black"]) * inside ** (1 / ends["gamma"]))
+
+    return move
 
 
 class Levels(PointWise):
@@ -65,16 +59,9 @@ class Levels(PointWise):
         }
     )
 
-    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        every = _row(settings["rgb"])
-        out = empty_like(px)
-        for c, name in enumerate(CHANNELS):
-            own = _row(settings[name])
-            if own[5] and every[5]:
-                out[c] = px[c]
-            else:
-                _levels(px[c], own, every, out[c])
-        return Coloured(out)
+    def channels(self, settings: Values) -> tuple[Function | None, ...]:
+        every = _moved(settings["rgb"])
+        return tuple(chained(_moved(settings[name]), every) for name in CHANNELS)
 
 
 LEVELS = Levels()

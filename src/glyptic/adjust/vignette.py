@@ -4,22 +4,29 @@ from __future__ import annotations
 
 from typing import Any
 
-from glyptic.adjust.kind import Coloured, PointWise, empty_like
+import numpy as np
+from numpy import float32
+
+from glyptic.adjust.kind import PointWise
 from glyptic.params import Angle, Point, Real, Schema, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.shapes import Frame, oval
-from glyptic.pixels.srgb import enc, lin
+from glyptic.pixels.srgb import PER_GAMMA, lit
+from glyptic.pixels.vector import exp2
 
 
 @kernel
-def _darken(px: Planes, inside: Plane, stops: float, out: Planes) -> None:
+def _darken(px: Planes, alpha: Plane, inside: Plane, stops: float) -> None:
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            v = 1.0 - inside[i, j]
-            gain = 2.0 ** (stops * v)
+            v = float32(1) - inside[i, j]
+            gain = exp2(stops * v)
+            root = exp2(stops * v * PER_GAMMA)
             for c in range(3):
-                out[c, i, j] = enc(lin(px[c, i, j]) * gain) if v > 0.0 else px[c, i, j]
+                x = px[c, i, j]
+                new = lit(x, gain, root) if v > float32(0) else x
+                px[c, i, j] = x + alpha[i, j] * (new - x)
 
 
 class Vignette(PointWise):
@@ -47,11 +54,10 @@ class Vignette(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["stops"] == 0)
 
-    def colour(self, settings: Values, px: Planes, frame: Frame) -> Coloured:
-        inside = oval(frame, settings["centre"], settings["radii"], settings["rotation"], settings["softness"])
-        out = empty_like(px)
-        _darken(px, inside, settings["stops"], out)
-        return Coloured(out)
+    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
+        inside = oval(frame, ready["centre"], ready["radii"], ready["rotation"], ready["softness"])
+        if inside.min() < 1:
+            _darken(px, alpha, inside, np.float32(ready["stops"]))
 
 
 VIGNETTE = Vignette()

@@ -59,12 +59,12 @@ class Rect:
         step = 1 << level
         return Rect.covering(self.x / step, self.y / step, self.right / step, self.bottom / step)
 
-    def tiles(self) -> Iterator[tuple[int, int]]:
-        """Column and row of every tile the rectangle touches, row by row."""
+    def tiles(self, side: int = TILE) -> Iterator[tuple[int, int]]:
+        """Column and row of every tile (of `side` pixels) the rectangle touches, row by row."""
         if self.empty:
             return
-        for ty in range(self.y // TILE, (self.bottom - 1) // TILE + 1):
-            for tx in range(self.x // TILE, (self.right - 1) // TILE + 1):
+        for ty in range(self.y // side, (self.bottom - 1) // side + 1):
+            for tx in range(self.x // side, (self.right - 1) // side + 1):
                 yield tx, ty
 
 

@@ -2,16 +2,22 @@
 
 Normal mode works on unclamped values; every other mode sees its arguments clamped to 0..1. Where a is 0, and where
 normal mode meets a colour equal to what lies below, the pixel keeps every bit.
+
+Each mode has its own loop, made of one template: a mode that is chosen pixel by pixel would not become vector code.
 """
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
+from numpy import float32
+from numpy.typing import NDArray
 
 from glyptic.blend import non_separable as n
 from glyptic.blend import separable as s
-from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.shapes import clamp01
+from glyptic.pixels.compiled import Plane, Planes, kernel, template
+from glyptic.pixels.vector import HALF, clamp01
 
 SEPARABLE = [
     "multiply",
@@ -26,46 +32,43 @@ SEPARABLE = [
     "difference",
     "exclusion",
 ]
-"""The codes of `separable`, by place."""
-NON_SEPARABLE = ("hue", "saturation", "color", "luminosity")
+"""The modes that mix channel by channel; their places are their numbers in the kernels."""
+NON_SEPARABLE = ["hue", "saturation", "color", "luminosity"]
 
 
-@formula
-def separable(code: int, cb: float, cs: float) -> float:  # noqa: PLR0911
-    """B of one channel for the mode SEPARABLE[code]."""
-    if code == 0:
-        return s.multiply(cb, cs)
-    if code == 1:
-        return s.screen(cb, cs)
-    if code == 2:
-        return s.overlay(cb, cs)
-    if code == 3:
-        return s.darken(cb, cs)
-    if code == 4:
-        return s.lighten(cb, cs)
-    if code == 5:
-        return s.color_dodge(cb, cs)
-    if code == 6:
-        return s.color_burn(cb, cs)
-    if code == 7:
-        return s.hard_light(cb, cs)
-    if code == 8:
-        return s.soft_light(cb, cs)
-    if code == 9:
-        return s.difference(cb, cs)
-    return s.exclusion(cb, cs)
+@template
+def _channels(blend: Any, px: Planes, cs: Planes, alpha: Plane) -> None:
+    for c in range(px.shape[0]):
+        for i in range(px.shape[1]):
+            for j in range(px.shape[2]):
+                cb = px[c, i, j]
+                px[c, i, j] = cb + alpha[i, j] * (blend(clamp01(cb), clamp01(cs[c, i, j])) - cb)
 
 
-@formula
-def non_separable(code: int, cb: n.Rgb, cs: n.Rgb) -> n.Rgb:
-    """B of a pixel for the mode NON_SEPARABLE[code]."""
-    if code == 0:
-        return n.hue(cb, cs)
-    if code == 1:
-        return n.saturation(cb, cs)
-    if code == 2:
-        return n.color(cb, cs)
-    return n.luminosity(cb, cs)
+@template
+def _grey(blend: Any, keeps: bool, px: Planes, grey: Plane, alpha: Plane) -> None:
+    """As `_channels` for a grey source, with the clamped backdrop also outside B (computation.md, Grey layer)."""
+    for c in range(px.shape[0]):
+        for i in range(px.shape[1]):
+            for j in range(px.shape[2]):
+                cb, g = px[c, i, j], grey[i, j]
+                inside = clamp01(cb)
+                new = cb + alpha[i, j] * (blend(inside, g) - inside)
+                px[c, i, j] = cb if keeps and g == HALF else new
+
+
+@template
+def _pixels(blend: Any, px: Planes, cs: Planes, alpha: Plane) -> None:
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            a = alpha[i, j]
+            r, g, b = px[0, i, j], px[1, i, j], px[2, i, j]
+            mixed = blend(
+                clamp01(r), clamp01(g), clamp01(b), clamp01(cs[0, i, j]), clamp01(cs[1, i, j]), clamp01(cs[2, i, j])
+            )
+            px[0, i, j] = r + a * (mixed[0] - r)
+            px[1, i, j] = g + a * (mixed[1] - g)
+            px[2, i, j] = b + a * (mixed[2] - b)
 
 
 @kernel
@@ -77,28 +80,57 @@ def _mix_normal(px: Planes, cs: Planes, alpha: Plane) -> None:
 
 
 @kernel
-def _mix_separable(code: int, px: Planes, cs: Planes, alpha: Plane) -> None:
-    for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            a = alpha[i, j]
-            if a != 0.0:
-                for c in range(3):
-                    cb = px[c, i, j]
-                    px[c, i, j] = cb + a * (separable(code, clamp01(cb), clamp01(cs[c, i, j])) - cb)
+def _mix_separable(mode: int, px: Planes, cs: Planes, alpha: Plane) -> None:
+    if mode == 0:
+        _channels(s.multiply, px, cs, alpha)
+    elif mode == 1:
+        _channels(s.screen, px, cs, alpha)
+    elif mode == 2:
+        _channels(s.overlay, px, cs, alpha)
+    elif mode == 3:
+        _channels(s.darken, px, cs, alpha)
+    elif mode == 4:
+        _channels(s.lighten, px, cs, alpha)
+    elif mode == 5:
+        _channels(s.color_dodge, px, cs, alpha)
+    elif mode == 6:
+        _channels(s.color_burn, px, cs, alpha)
+    elif mode == 7:
+        _channels(s.hard_light, px, cs, alpha)
+    elif mode == 8:
+        _channels(s.soft_light, px, cs, alpha)
+    elif mode == 9:
+        _channels(s.difference, px, cs, alpha)
+    else:
+        _channels(s.exclusion, px, cs, alpha)
 
 
 @kernel
-def _mix_non_separable(code: int, px: Planes, cs: Planes, alpha: Plane) -> None:
-    for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            a = alpha[i, j]
-            if a != 0.0:
-                cb = (clamp01(px[0, i, j]), clamp01(px[1, i, j]), clamp01(px[2, i, j]))
-                source = (clamp01(cs[0, i, j]), clamp01(cs[1, i, j]), clamp01(cs[2, i, j]))
-                mixed = non_separable(code, cb, source)
-                px[0, i, j] += a * (mixed[0] - px[0, i, j])
-                px[1, i, j] += a * (mixed[1] - px[1, i, j])
-                px[2, i, j] += a * (mixed[2] - px[2, i, j])
+def _mix_grey(mode: int, px: Planes, grey: Plane, alpha: Plane) -> None:
+    """The three modes in which 50 % grey changes nothing have loops of their own."""
+    if mode == SOFT_LIGHT:
+        _grey(s.soft_light, True, px, grey, alpha)
+    elif mode == OVERLAY:
+        _grey(s.overlay, True, px, grey, alpha)
+    else:
+        _grey(s.hard_light, True, px, grey, alpha)
+
+
+@kernel
+def _mix_non_separable(mode: int, px: Planes, cs: Planes, alpha: Plane) -> None:
+    if mode == 0:
+        _pixels(n.hue, px, cs, alpha)
+    elif mode == 1:
+        _pixels(n.saturation, px, cs, alpha)
+    elif mode == 2:
+        _pixels(n.color, px, cs, alpha)
+    else:
+        _pixels(n.luminosity, px, cs, alpha)
+
+
+SOFT_LIGHT, OVERLAY = SEPARABLE.index("soft-light"), SEPARABLE.index("overlay")
+NEUTRAL_MODES = ("soft-light", "overlay", "hard-light")
+"""The modes in which 50 % grey changes nothing."""
 
 
 def mix(px: Planes, cs: Planes, alpha: Plane, mode: str) -> None:
@@ -114,11 +146,30 @@ def mix(px: Planes, cs: Planes, alpha: Plane, mode: str) -> None:
         _mix_non_separable(NON_SEPARABLE.index(mode), px, cs, alpha)
 
 
-def fade(alpha: Plane | None, opacity: float, mask: Plane | None, shape: tuple[int, int]) -> Plane:
+def mix_grey(px: Planes, grey: Plane, alpha: Plane, mode: str) -> None:
+    """Mix a grey into `px` in place, in one of NEUTRAL_MODES; where it is 0.5 every bit is kept.
+
+    px: (3, h, w) encoded values; grey, alpha: (h, w) in 0..1.
+    """
+    _mix_grey(SEPARABLE.index(mode), px, grey, alpha)
+
+
+def blended(cb: NDArray[np.float64], cs: NDArray[np.float64], mode: str) -> NDArray[np.float64]:
+    """B of one channel's values, any shape, for normal and the separable modes; float64, for building tables."""
+    if mode == "normal":
+        return cs
+    px = np.ascontiguousarray(np.clip(cb, 0, 1), float32).reshape(1, 1, -1)
+    source = np.ascontiguousarray(cs, float32).reshape(1, 1, -1)
+    _mix_separable(SEPARABLE.index(mode), px, source, np.ones(px.shape[1:], float32))
+    return px.reshape(np.shape(cb)).astype(np.float64)
+
+
+def fade(alpha: Plane | None, opacity: float, mask: Plane | float32 | None, shape: tuple[int, int]) -> Plane:
     """a = layer alpha · opacity · mask, a new plane; None counts as 1."""
-    out = np.full(shape, np.float32(opacity), np.float32)
+    if isinstance(mask, np.ndarray):
+        out = mask * float32(opacity)
+    else:
+        out = np.full(shape, float32(opacity) * (float32(1) if mask is None else mask), float32)
     if alpha is not None:
         out *= alpha
-    if mask is not None:
-        out *= mask
     return out

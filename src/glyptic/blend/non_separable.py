@@ -2,64 +2,81 @@
 
 from __future__ import annotations
 
+from numpy import float32
+
+from glyptic.blend.separable import LEAST, ONE, ZERO
 from glyptic.pixels.compiled import formula
 
-Rgb = tuple[float, float, float]
+RED, GREEN, BLUE = float32(0.3), float32(0.59), float32(0.11)
 
 
 @formula
 def lum(r: float, g: float, b: float) -> float:
-    return 0.3 * r + 0.59 * g + 0.11 * b
+    return RED * r + GREEN * g + BLUE * b
+
+
+@formula
+def greatest(r: float, g: float, b: float) -> float:
+    most = r if r > g else g
+    return most if most > b else b
+
+
+@formula
+def least(r: float, g: float, b: float) -> float:
+    low = r if r < g else g
+    return low if low < b else b
 
 
 @formula
 def sat(r: float, g: float, b: float) -> float:
-    return max(r, g, b) - min(r, g, b)
+    return greatest(r, g, b) - least(r, g, b)
 
 
 @formula
-def set_lum(r: float, g: float, b: float, l: float) -> Rgb:
+def set_lum(r: float, g: float, b: float, l: float) -> tuple[float, float, float]:
     """SetLum with ClipColor."""
     d = l - lum(r, g, b)
     r, g, b = r + d, g + d, b + d
     l = lum(r, g, b)
-    n, x = min(r, g, b), max(r, g, b)
-    if n < 0.0:
-        s = l / (l - n)
-        r, g, b = l + (r - l) * s, l + (g - l) * s, l + (b - l) * s
-    if x > 1.0:
-        s = (1.0 - l) / (x - l)
-        r, g, b = l + (r - l) * s, l + (g - l) * s, l + (b - l) * s
-    return r, g, b
+    n = least(r, g, b)
+    below = l - n
+    s = l / (below if below > LEAST else LEAST)
+    low = n < ZERO
+    r, g, b = l + (r - l) * s if low else r, l + (g - l) * s if low else g, l + (b - l) * s if low else b
+    x = greatest(r, g, b)
+    above = x - l
+    s = (ONE - l) / (above if above > LEAST else LEAST)
+    high = x > ONE
+    return l + (r - l) * s if high else r, l + (g - l) * s if high else g, l + (b - l) * s if high else b
 
 
 @formula
-def set_sat(r: float, g: float, b: float, s: float) -> Rgb:
-    low = min(r, g, b)
-    span = max(r, g, b) - low
-    if span <= 0.0:
-        return 0.0, 0.0, 0.0
-    k = s / span
+def set_sat(r: float, g: float, b: float, s: float) -> tuple[float, float, float]:
+    low = least(r, g, b)
+    span = greatest(r, g, b) - low
+    k = s / (span if span > LEAST else LEAST)
     return (r - low) * k, (g - low) * k, (b - low) * k
 
 
 @formula
-def hue(cb: Rgb, cs: Rgb) -> Rgb:
-    r, g, b = set_sat(cs[0], cs[1], cs[2], sat(cb[0], cb[1], cb[2]))
-    return set_lum(r, g, b, lum(cb[0], cb[1], cb[2]))
+def hue(
+    rb: float, gb: float, bb: float, rs: float, gs: float, bs: float
+) -> tuple[float, float, float]:
+    r, g, b = set_sat(rs, gs, bs, sat(rb, gb, bb))
+    return set_lum(r, g, b, lum(rb, gb, bb))
 
 
 @formula
-def saturation(cb: Rgb, cs: Rgb) -> Rgb:
-    r, g, b = set_sat(cb[0], cb[1], cb[2], sat(cs[0], cs[1], cs[2]))
-    return set_lum(r, g, b, lum(cb[0], cb[1], cb[2]))
+def saturation(rb: float, gb: float, bb: float, rs: float, gs: float, bs: float) -> tuple[float, float, float]:
+    r, g, b = set_sat(rb, gb, bb, sat(rs, gs, bs))
+    return set_lum(r, g, b, lum(rb, gb, bb))
 
 
 @formula
-def color(cb: Rgb, cs: Rgb) -> Rgb:
-    return set_lum(cs[0], cs[1], cs[2], lum(cb[0], cb[1], cb[2]))
+def color(rb: float, gb: float, bb: float, rs: float, gs: float, bs: float) -> tuple[float, float, float]:
+    return set_lum(rs, gs, bs, lum(rb, gb, bb))
 
 
 @formula
-def luminosity(cb: Rgb, cs: Rgb) -> Rgb:
-    return set_lum(cb[0], cb[1], cb[2], lum(cs[0], cs[1], cs[2]))
+def luminosity(rb: float, gb: float, bb: float, rs: float, gs: float, bs: float) -> tuple[float, float, float]:
+    return set_lum(rb, gb, bb, lum(rs, gs, bs))

@@ -2,7 +2,20 @@
 
 from __future__ import annotations
 
+from numpy import float32
+
 from glyptic.pixels.compiled import formula
+from glyptic.pixels.vector import HALF, ONE, root, size
+
+ZERO, TWO, FOUR = float32(0), float32(2), float32(4)
+TWELVE, SIXTEEN, QUARTER = float32(12), float32(16), float32(0.25)
+LEAST = float32(1e-30)
+"""Stands in for a divisor of 0 where the quotient is not used."""
+
+
+@formula
+def normal(cb: float, cs: float) -> float:
+    return cs
 
 
 @formula
@@ -17,7 +30,8 @@ def screen(cb: float, cs: float) -> float:
 
 @formula
 def hard_light(cb: float, cs: float) -> float:
-    return multiply(cb, 2.0 * cs) if cs <= 0.5 else screen(cb, 2.0 * cs - 1.0)
+    twice = cs + cs
+    return multiply(cb, twice) if cs <= HALF else screen(cb, twice - ONE)
 
 
 @formula
@@ -27,41 +41,40 @@ def overlay(cb: float, cs: float) -> float:
 
 @formula
 def darken(cb: float, cs: float) -> float:
-    return min(cb, cs)
+    return cb if cb < cs else cs
 
 
 @formula
 def lighten(cb: float, cs: float) -> float:
-    return max(cb, cs)
+    return cb if cb > cs else cs
 
 
 @formula
 def color_dodge(cb: float, cs: float) -> float:
-    if cb <= 0.0:
-        return 0.0
-    return 1.0 if cs >= 1.0 else min(1.0, cb / (1.0 - cs))
+    left = ONE - cs
+    ratio = cb / (left if left > LEAST else LEAST)
+    lifted = ratio if ratio < ONE else ONE
+    return ZERO if cb <= ZERO else (ONE if cs >= ONE else lifted)
 
 
 @formula
 def color_burn(cb: float, cs: float) -> float:
-    if cb >= 1.0:
-        return 1.0
-    return 0.0 if cs <= 0.0 else 1.0 - min(1.0, (1.0 - cb) / cs)
+    ratio = (ONE - cb) / (cs if cs > LEAST else LEAST)
+    lowered = ONE - (ratio if ratio < ONE else ONE)
+    return ONE if cb >= ONE else (ZERO if cs <= ZERO else lowered)
 
 
 @formula
 def soft_light(cb: float, cs: float) -> float:
-    if cs <= 0.5:
-        return cb - (1.0 - 2.0 * cs) * cb * (1.0 - cb)
-    d = ((16.0 * cb - 12.0) * cb + 4.0) * cb if cb <= 0.25 else cb**0.5
-    return cb + (2.0 * cs - 1.0) * (d - cb)
+    d = ((SIXTEEN * cb - TWELVE) * cb + FOUR) * cb if cb <= QUARTER else root(cb)
+    return cb + (cs + cs - ONE) * (cb * (ONE - cb) if cs <= HALF else d - cb)
 
 
 @formula
 def difference(cb: float, cs: float) -> float:
-    return abs(cb - cs)
+    return size(cb - cs)
 
 
 @formula
 def exclusion(cb: float, cs: float) -> float:
-    return cb + cs - 2.0 * cb * cs
+    return cb + cs - TWO * cb * cs

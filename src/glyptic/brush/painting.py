@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from glyptic.pixels.compiled import Plane, kernel
+from glyptic.pixels.vector import ONE
 
 
 @kernel
@@ -10,24 +13,19 @@ def _towards(painted: Plane, cover: Plane, to: float) -> None:
     for i in range(painted.shape[0]):
         for j in range(painted.shape[1]):
             s = cover[i, j]
-            if s >= 1.0:
-                painted[i, j] = to
-            elif s > 0.0:
-                painted[i, j] += s * (to - painted[i, j])
+            painted[i, j] = to if s >= ONE else painted[i, j] + s * (to - painted[i, j])
 
 
 @kernel
 def _evened(painted: Plane, cover: Plane, smooth: Plane) -> None:
     for i in range(painted.shape[0]):
         for j in range(painted.shape[1]):
-            s = cover[i, j]
-            if s > 0.0:
-                painted[i, j] += s * (smooth[i, j] - painted[i, j])
+            painted[i, j] += cover[i, j] * (smooth[i, j] - painted[i, j])
 
 
 def paint(painted: Plane, cover: Plane, to: float) -> None:
     """Move `painted` towards `to` by the stroke's coverage, in place."""
-    _towards(painted, cover, to)
+    _towards(painted, cover, np.float32(to))
 
 
 def even_out(painted: Plane, cover: Plane, smooth: Plane) -> None:

@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 from collections import Counter, OrderedDict
+from collections.abc import Callable
 from threading import Lock
-from typing import Any
+from typing import Any, TypeVar, cast
 
 from numpy.typing import NDArray
 
 Array = NDArray[Any]
+T = TypeVar("T")
+READY_KEPT = 256
 
 
 class TileCache:
     """A mapping from keys to arrays that are never written again; safe to use from several threads.
 
-    `counts` tells the work done: hits, misses (tiles computed), dropped.
+    `counts` tells the work done: hits, misses (tiles computed), dropped. What a step makes of its settings (tables) is
+    remembered here too, so that a plan made anew does not make them again.
     """
 
     def __init__(self, budget: int = 512 * 2**20) -> None:
@@ -22,7 +26,21 @@ class TileCache:
         self.counts: Counter[str] = Counter()
         self._tiles: OrderedDict[bytes, Array] = OrderedDict()
         self._bytes = 0
+        self._ready: OrderedDict[bytes, Any] = OrderedDict()
         self._lock = Lock()
+
+    def ready(self, key: bytes, make: Callable[[], T]) -> T:
+        """What was made for a key before, or is made now; the READY_KEPT used last are remembered."""
+        with self._lock:
+            if key in self._ready:
+                self._ready.move_to_end(key)
+                return cast(T, self._ready[key])
+        made = make()
+        with self._lock:
+            self._ready[key] = made
+            while len(self._ready) > READY_KEPT:
+                self._ready.popitem(last=False)
+        return made
 
     def get(self, key: bytes) -> Array | None:
         with self._lock:

@@ -7,22 +7,23 @@ elsewhere, so one stroke more recomputes a handful of tiles and undo recomputes 
 from __future__ import annotations
 
 import numpy as np
+from numpy import float32
 from numpy.typing import NDArray
 
+from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect, tile_rect
 from glyptic.brush.coverage import coverage, touched
 from glyptic.brush.painting import even_out, paint
 from glyptic.document.values import Painting, Stroke
-from glyptic.engine.reader import Node, Reader
-from glyptic.pixels import gaussian
-from glyptic.pixels.compiled import Planes
+from glyptic.engine.reader import PlaneNode, Reader
+from glyptic.engine.surroundings import Surroundings
+from glyptic.params import Values
+from glyptic.pixels.compiled import Plane
 
 
-class Blank(Node):
+class Blank(PlaneNode):
     """One value everywhere: what a painting starts from."""
-
-    channels = 1
 
     def __init__(self, value: float) -> None:
         super().__init__(digest("blank", value))
@@ -31,16 +32,14 @@ class Blank(Node):
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.place(tx, ty))
 
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        return np.full((1, rect.h, rect.w), self.value, np.float32)
+    def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
+        return float32(self.value)
 
 
-class Strokes(Node):
+class Strokes(PlaneNode):
     """Strokes towards a value, over `under`."""
 
-    channels = 1
-
-    def __init__(self, under: Node, strokes: Painting) -> None:
+    def __init__(self, under: PlaneNode, strokes: Painting) -> None:
         super().__init__(b"", kept=True)
         self.under = under
         self.strokes = strokes
@@ -68,10 +67,12 @@ class Strokes(Node):
         touching = self._touching(reader, tile_rect(tx, ty).meet(reader.bounds))
         return self._states(reader, tx, ty, touching)[-1]
 
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+    def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
         """A tile: from the latest earlier state that is still cached, the strokes since laid over it."""
         tx, ty = next(rect.tiles())
         strokes = self._touching(reader, rect)
+        if not strokes:
+            return reader.plane(self.under, rect)
         keys = self._states(reader, tx, ty, strokes)
         done, state = 0, None
         for n in range(len(strokes), 0, -1):
@@ -79,49 +80,47 @@ class Strokes(Node):
             if state is not None:
                 done = n
                 break
-        px = state.copy() if state is not None else reader.read(self.under, rect)
+        before = state if state is not None else reader.plane(self.under, rect)
+        px = np.empty((rect.h, rect.w), float32)
+        px[:] = before
         frame = reader.frame(rect)
         for stroke in strokes[done:]:
             reader.counts["strokes"] += 1
-            paint(px[0], coverage(stroke, frame), stroke.to if stroke.to is not None else 0.5)
-        return px
+            paint(px, coverage(stroke, frame), stroke.to if stroke.to is not None else 0.5)
+        least = px.min()
+        return float32(least) if least == px.max() else px
 
 
-class Evened(Node):
+class Evened(PlaneNode):
     """A stroke that blurs the painting below it."""
 
-    channels = 1
-
-    def __init__(self, under: Node, stroke: Stroke) -> None:
+    def __init__(self, under: PlaneNode, stroke: Stroke) -> None:
         super().__init__(digest("evened", stroke.digest), kept=True)
         under.kept = True
         self.under = under
         self.stroke = stroke
-
-    def _reach(self, reader: Reader) -> int:
-        return gaussian.reach((self.stroke.even or 0.0) / reader.step)
+        self._soft = Surroundings(BLUR, Values({"sigma": stroke.even}), under)
 
     def _touches(self, reader: Reader, rect: Rect) -> bool:
         return not touched(self.stroke, reader.level).meet(rect).empty
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        if not self._touches(reader, tile_rect(tx, ty).meet(reader.bounds)):
+        if not self._touches(reader, reader.tile_rect(tx, ty)):
             return reader.key(self.under, tx, ty)
-        return digest(self.own, reader.level, reader.keys_around(self.under, tx, ty, self._reach(reader)))
+        return digest(self.own, reader.key(self.under, tx, ty), reader.key(self._soft, tx, ty))
 
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        px = reader.read(self.under, rect)
-        if self._touches(reader, rect):
-            margin = self._reach(reader)
-            wide = reader.read_around(self.under, rect.grown(margin))
-            smooth = gaussian.blur(wide, rect.x - margin, rect.y - margin, (self.stroke.even or 0.0) / reader.step)
-            even_out(px[0], coverage(self.stroke, reader.frame(rect)), smooth[0])
+    def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
+        if not self._touches(reader, rect):
+            return reader.plane(self.under, rect)
+        px = np.empty((rect.h, rect.w), float32)
+        px[:] = reader.plane(self.under, rect)
+        even_out(px, coverage(self.stroke, reader.frame(rect)), reader.read(self._soft, rect)[0])
         return px
 
 
-def painting_node(start: float, strokes: Painting) -> Node:
+def painting_node(start: float, strokes: Painting) -> PlaneNode:
     """The node of a painting that starts from one value."""
-    node: Node = Blank(start)
+    node: PlaneNode = Blank(start)
     run: list[Stroke] = []
     for stroke in strokes:
         if stroke.even is None:

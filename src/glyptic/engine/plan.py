@@ -8,11 +8,13 @@ from glyptic.adjust import KINDS
 from glyptic.adjust.grey import NEUTRAL
 from glyptic.adjust.kind import Neighbourhood, PointWise
 from glyptic.base.errors import DocumentError, Fault
+from glyptic.blend import NEUTRAL_MODES
 from glyptic.document.values import Layer, Place, Stack
 from glyptic.engine.masks import Sources, mask_node
 from glyptic.engine.paintings import Blank, painting_node
-from glyptic.engine.reader import Node
-from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, PointWiseStep
+from glyptic.engine.reader import Node, PlaneNode
+from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
+from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
 
 
@@ -24,8 +26,9 @@ class Plan:
     finished: Node
     below: dict[str, Node] = field(default_factory=dict)
     above: dict[str, Node] = field(default_factory=dict)
-    masks: dict[str, Node] = field(default_factory=dict)
-    paintings: dict[str, Node] = field(default_factory=dict)
+    masks: dict[str, PlaneNode] = field(default_factory=dict)
+    paintings: dict[str, PlaneNode] = field(default_factory=dict)
+    surroundings: dict[str, Surroundings] = field(default_factory=dict)
 
     @property
     def picture(self) -> Picture:
@@ -70,7 +73,7 @@ class _Maker:
             return below
         return self.step(layer, below, mask)
 
-    def step(self, layer: Layer, below: Node, mask: Node | None) -> Node:
+    def step(self, layer: Layer, below: Node, mask: PlaneNode | None) -> Node:
         kind = KINDS[layer.kind]
         if layer.kind == "picture":
             picture = self.sources(layer.source)
@@ -79,15 +82,16 @@ class _Maker:
             return PlacedStep(layer, picture, where, below, mask)
         if layer.kind == "grey":
             painting = self.plan.paintings[layer.id]
-            if isinstance(painting, Blank) and layer.blend in ("soft-light", "overlay", "hard-light"):
+            if isinstance(painting, Blank) and layer.blend in NEUTRAL_MODES:
                 return below
             return GreyStep(layer, below, mask, painting)
         if layer.blend == "normal" and kind.is_neutral(layer.settings):
             return below
         if isinstance(kind, PointWise):
-            return PointWiseStep(kind, layer, below, mask)
+            return pointwise_step(kind, layer, below, mask)
         if isinstance(kind, Neighbourhood):
-            return NeighbourhoodStep(kind, layer, below, mask)
+            surroundings = self.plan.surroundings[layer.id] = Surroundings(kind, layer.settings, below)
+            return NeighbourhoodStep(layer, surroundings, below, mask)
         raise TypeError(f"{layer.kind} cannot be drawn")
 
 

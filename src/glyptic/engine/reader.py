@@ -2,22 +2,24 @@
 
 A node is one state of the picture (or of a mask, or of a painting). A *kept* node lives in tiles in the cache;
 any other is computed for just the rectangle wanted. A chain of steps is walked down to the nearest kept node and
-then run upwards: that chain is what a fused pass will take over.
+then run upwards, each step in place on the same tile, which stays in the processor's cache.
 """
 
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
 from collections import Counter
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from struct import pack
 
 import numpy as np
+from numpy import float32
 
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
 from glyptic.engine.cache import TileCache
-from glyptic.pixels.compiled import Planes
+from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.gaussian import reflected
 from glyptic.pixels.shapes import Frame
 
@@ -40,6 +42,22 @@ class Node(ABC):
         """(channels, h, w) of a rectangle inside the picture, a new array."""
 
 
+class PlaneNode(Node):
+    """A node of one plane, which may know that it is flat: one value over a whole rectangle."""
+
+    channels = 1
+
+    @abstractmethod
+    def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
+        """(h, w) of a rectangle, not to be written, or the one value it has everywhere."""
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        found = self.plane(reader, rect)
+        if isinstance(found, np.ndarray):
+            return np.array(found[None])
+        return np.full((1, rect.h, rect.w), found, float32)
+
+
 class Step(Node):
     """A node that changes what lies below it."""
 
@@ -55,17 +73,34 @@ class Step(Node):
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         """A digest of the step and of every input but the pixels straight below."""
 
+    def merged(self, following: Step) -> Step | None:
+        """One step that does what this one and the one straight above it do, where there is such."""
+        return None
+
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return reader.key(self, tx, ty)
 
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+    def _run(self) -> tuple[Node, list[Step]]:
+        """The nearest kept node below, and the steps from there up to this one, merged where they can be."""
         chain: list[Step] = []
         node: Node = self
         while isinstance(node, Step) and (node is self or not node.kept):
             chain.append(node)
             node = node.below
-        px = reader.read(node, rect)
-        for step in reversed(chain):
+        run = [chain.pop()]
+        while chain:
+            step = chain.pop()
+            both = run[-1].merged(step)
+            if both is None:
+                run.append(step)
+            else:
+                run[-1] = both
+        return node, run
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        start, run = self._run()
+        px = reader.read(start, rect)
+        for step in run:
             reader.counts["steps"] += 1
             reader.counts["pixels"] += rect.w * rect.h
             px = step.over(reader, px, rect)
@@ -115,20 +150,46 @@ class Reader:
             self._keys[id(step), tx, ty] = made
         return made
 
+    def remember(self, place: tuple[int, int, int], make: Callable[[], bytes]) -> bytes:
+        """The key of a place, made once per reader; a place begins with the id of what it is a place of."""
+        found = self._keys.get(place)
+        if found is None:
+            found = self._keys[place] = make()
+        return found
+
     def keys_around(self, node: Node, tx: int, ty: int, reach: int) -> bytes:
         """A digest of the keys of every tile within `reach` pixels of a tile."""
-        area = tile_rect(tx, ty).meet(self.bounds).grown(reach).meet(self.bounds)
+        area = self.tile_rect(tx, ty).grown(reach).meet(self.bounds)
         return digest(*(self.key(node, x, y) for x, y in area.tiles()))
 
+    def tile_rect(self, tx: int, ty: int) -> Rect:
+        """The pixels of a tile that lie in the picture."""
+        return tile_rect(tx, ty).meet(self.bounds)
+
     def tile(self, node: Node, tx: int, ty: int) -> Planes:
-        """A tile of a node, from the cache or computed; never to be written."""
+        """A tile of a node, from the cache or computed; never to be written. A flat one is a single value."""
         key = self.key(node, tx, ty)
         found = self.cache.get(key)
         if found is None:
-            found = node.evaluate(self, tile_rect(tx, ty).meet(self.bounds))
+            rect = self.tile_rect(tx, ty)
+            made = node.plane(self, rect) if isinstance(node, PlaneNode) else node.evaluate(self, rect)
+            found = np.asarray(made) if np.ndim(made) != 2 else np.asarray(made)[None]
             self.counts["tiles"] += 1
             self.cache.put(key, found)
         return found
+
+    def plane(self, node: PlaneNode, rect: Rect) -> Plane | float32:
+        """(h, w) of a plane over a rectangle, not to be written, or the one value it has everywhere."""
+        if not node.kept:
+            return node.plane(self, rect)
+        tx, ty = rect.x // TILE, rect.y // TILE
+        if rect.meet(tile_rect(tx, ty)) == rect:
+            tile = self.tile(node, tx, ty)
+            if tile.ndim == 0:
+                return float32(tile)
+            inside = tile[0, rect.y - ty * TILE : rect.bottom - ty * TILE, rect.x - tx * TILE : rect.right - tx * TILE]
+            return np.ascontiguousarray(inside)
+        return np.asarray(self.read(node, rect)[0])
 
     def read(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle inside the picture: a new array, the caller's to write."""
@@ -138,16 +199,21 @@ class Reader:
         for tx, ty in rect.tiles():
             part = rect.meet(tile_rect(tx, ty))
             tile = self.tile(node, tx, ty)
-            inside = tile[:, part.y - ty * TILE : part.bottom - ty * TILE, part.x - tx * TILE : part.right - tx * TILE]
+            x, y = part.x - tx * TILE, part.y - ty * TILE
+            inside = tile[:, y : y + part.h, x : x + part.w] if tile.ndim else tile
             out[:, part.y - rect.y : part.bottom - rect.y, part.x - rect.x : part.right - rect.x] = inside
         return out
 
+    def within(self, rect: Rect) -> Rect:
+        """The pixels of the picture that a rectangle which may reach beyond it is made of."""
+        xs, ys = reflected(rect.x, rect.w, self.bounds.w), reflected(rect.y, rect.h, self.bounds.h)
+        x, y = int(xs.min()), int(ys.min())
+        return Rect(x, y, int(xs.max()) - x + 1, int(ys.max()) - y + 1)
+
     def read_around(self, node: Node, rect: Rect) -> Planes:
         """As `read`, for a rectangle that may reach beyond the picture, where it is half-sample symmetric."""
-        xs = reflected(rect.x, rect.w, self.bounds.w)
-        ys = reflected(rect.y, rect.h, self.bounds.h)
-        x, y = int(xs.min()), int(ys.min())
-        px = self.read(node, Rect(x, y, int(xs.max()) - x + 1, int(ys.max()) - y + 1))
-        if rect.w == px.shape[2] and rect.h == px.shape[1] and rect.meet(self.bounds) == rect:
-            return px
-        return np.ascontiguousarray(px[:, ys - y][:, :, xs - x])
+        if rect.meet(self.bounds) == rect:
+            return self.read(node, rect)
+        area = self.within(rect)
+        xs, ys = reflected(rect.x, rect.w, self.bounds.w), reflected(rect.y, rect.h, self.bounds.h)
+        return np.ascontiguousarray(self.read(node, area)[:, ys - area.y][:, :, xs - area.x])

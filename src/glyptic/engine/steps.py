@@ -2,18 +2,49 @@
 
 from __future__ import annotations
 
-import numpy as np
+from abc import abstractmethod
+from dataclasses import replace
 
-from glyptic.adjust.grey import GREY
-from glyptic.adjust.kind import Coloured, Neighbourhood, PointWise
+import numpy as np
+from numpy import float32
+from numpy.typing import NDArray
+
+from glyptic.adjust.grey import GREY, NEUTRAL
+from glyptic.adjust.kind import PointWise
 from glyptic.base.digests import digest, digest_plain
 from glyptic.base.rectangles import Rect
-from glyptic.blend import fade, mix
+from glyptic.blend import NEUTRAL_MODES, SEPARABLE, blended, fade, mix
 from glyptic.document.values import Layer, Place
-from glyptic.engine.reader import Node, Reader, Step
+from glyptic.engine.reader import Node, PlaneNode, Reader, Step
+from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.resample import place
+from glyptic.pixels.tables import Function, Table, chained, make_table, through
+
+Moves = tuple[Function | None, ...]
+
+
+def blended_by(move: Function | None, mode: str) -> Function | None:
+    """A channel's function with a separable blend mode in it; the identity in normal mode stays none at all."""
+    if mode == "normal":
+        return move
+
+    def blend(x: NDArray[np.float64]) -> NDArray[np.float64]:
+        return blended(x, x if move is None else move(x), mode)
+
+    return blend
+
+
+def mixed_in(move: Function, opacity: float) -> Function:
+    """A channel's function with a layer's opacity in it."""
+    if opacity == 1:
+        return move
+
+    def mixed(x: NDArray[np.float64]) -> NDArray[np.float64]:
+        return x + opacity * (move(x) - x)
+
+    return mixed
 
 
 class Base(Node):
@@ -33,7 +64,7 @@ class Base(Node):
 class LayerStep(Step):
     """What every layer has: opacity, blend mode and a mask."""
 
-    def __init__(self, layer: Layer, settings: bytes, below: Node, mask: Node | None) -> None:
+    def __init__(self, layer: Layer, settings: bytes, below: Node, mask: PlaneNode | None) -> None:
         super().__init__(digest(layer.kind, settings, layer.opacity, layer.blend), below)
         self.layer = layer
         self.mask = mask
@@ -41,98 +72,156 @@ class LayerStep(Step):
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.key(self.mask, tx, ty) if self.mask is not None else b"")
 
-    def masked(self, reader: Reader, rect: Rect) -> Plane | None:
-        """The mask over a rectangle, or None where it shows everything."""
-        return None if self.mask is None else reader.read(self.mask, rect)[0]
+    def masked(self, reader: Reader, rect: Rect) -> Plane | float32 | None:
+        """The mask over a rectangle, or the one value it has there; None where it shows everything."""
+        return None if self.mask is None else reader.plane(self.mask, rect)
 
     def over(self, reader: Reader, px: Planes, rect: Rect) -> Planes:
         mask = self.masked(reader, rect)
-        if mask is not None and not mask.any():
-            return px
-        return self.shown(reader, px, rect, mask)
-
-    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | None) -> Planes:
-        """The state after this layer where its mask is not closed."""
-        source = self.source(reader, px, rect)
-        mix(
-            px,
-            source.colour,
-            fade(source.alpha, self.layer.opacity, mask, (rect.h, rect.w)),
-            self.layer.blend,
-        )
+        if mask is None or np.any(mask):
+            self.shown(reader, px, rect, mask)
         return px
 
-    def source(self, reader: Reader, px: Planes, rect: Rect) -> Coloured:
-        """The layer's own colour and alpha."""
-        raise NotImplementedError
+    def faded(self, rect: Rect, mask: Plane | float32 | None, own: Plane | None = None) -> Plane:
+        """a = layer alpha · opacity · mask over a rectangle."""
+        return fade(own, self.layer.opacity, mask, (rect.h, rect.w))
+
+    @abstractmethod
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        """Lay the layer over `px`, in place, where its mask is not closed."""
+
+
+class TabledStep(LayerStep):
+    """An adjustment or fill that moves each channel by a function of its own: one table each."""
+
+    def __init__(self, own: bytes, layer: Layer, moves: Moves, below: Node, mask: PlanePlaneNode | None) -> None:
+        super().__init__(layer, own, below, mask)
+        self.moves = moves
+
+    def tables(self, reader: Reader) -> tuple[Table | None, ...]:
+        def made() -> tuple[Table | None, ...]:
+            same: dict[Function, Table] = {}
+            for move in self.moves:
+                if move is not None and move not in same:
+                    same[move] = make_table(move)
+            return tuple(None if move is None else same[move] for move in self.moves)
+
+        return reader.cache.ready(self.own, made)
+
+
+class TableStep(TabledStep):
+    """The tables, with the blend mode in them, are all there is to it; neighbours without masks become one."""
+
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        through(px, self.faded(rect, mask), self.tables(reader))
+
+    def merged(self, following: Step) -> Step | None:
+        if not isinstance(following, TableStep) or self.mask is not None or following.mask is not None:
+            return None
+        pairs = zip(self._mixed(), following._mixed(), strict=True)
+        moves = tuple(chained(first, then) for first, then in pairs)
+        whole = replace(self.layer, opacity=1.0)
+        return TableStep(digest(self.own, following.own), whole, moves, self.below, None)
+
+    def _mixed(self) -> Moves:
+        """The channels' functions with the layer's opacity in them."""
+        return tuple(None if move is None else mixed_in(move, self.layer.opacity) for move in self.moves)
 
 
 class PointWiseStep(LayerStep):
-    """An adjustment or fill that looks at each pixel alone."""
+    """An adjustment or fill that looks at each pixel and its place alone, with a kernel of its own."""
 
-    def __init__(self, kind: PointWise, layer: Layer, below: Node, mask: Node | None) -> None:
+    def __init__(self, kind: PointWise, layer: Layer, below: Node, mask: PlanePlaneNode | None) -> None:
         super().__init__(layer, digest_plain(kind.schema.plain(layer.settings)), below, mask)
         self.kind = kind
 
-    def source(self, reader: Reader, px: Planes, rect: Rect) -> Coloured:
-        return self.kind.colour(self.layer.settings, px, reader.frame(rect))
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        kind, frame = self.kind, reader.frame(rect)
+        ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
+        alpha = self.faded(rect, mask, kind.veil(ready, frame))
+        if self.layer.blend == "normal":
+            kind.lay(ready, px, alpha, frame)
+        else:
+            source = px.copy()
+            kind.lay(ready, source, np.ones_like(alpha), frame)
+            mix(px, source, alpha, self.layer.blend)
+
+
+class MixedTableStep(TabledStep):
+    """In a blend mode that mixes channels the tables' result is mixed in by a second kernel."""
+
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        alpha = self.faded(rect, mask)
+        source = px.copy()
+        through(source, np.ones_like(alpha), self.tables(reader))
+        mix(px, source, alpha, self.layer.blend)
+
+
+def pointwise_step(kind: PointWise, layer: Layer, below: Node, mask: PlaneNode | None) -> LayerStep:
+    """The step of a point-wise layer: by tables where its kind and settings allow."""
+    moves = kind.channels(layer.settings)
+    if moves is None:
+        return PointWiseStep(kind, layer, below, mask)
+    settings = digest_plain(kind.schema.plain(layer.settings))
+    if layer.blend in ("normal", *SEPARABLE):
+        return TableStep(settings, layer, tuple(blended_by(move, layer.blend) for move in moves), below, mask)
+    return MixedTableStep(settings, layer, moves, below, mask)
 
 
 class NeighbourhoodStep(LayerStep):
-    """An adjustment that looks around each pixel; what is below it and what follows it are kept."""
+    """An adjustment that looks around each pixel. `surroundings` is its colour: of what is below, or, while a stroke
+    is drawn further down, of what was below before it."""
 
-    def __init__(self, kind: Neighbourhood, layer: Layer, below: Node, mask: Node | None) -> None:
-        super().__init__(layer, digest_plain(kind.schema.plain(layer.settings)), below, mask)
-        self.kind = kind
+    def __init__(self, layer: Layer, surroundings: Surroundings, below: Node, mask: PlanePlaneNode | None) -> None:
+        super().__init__(layer, b"", below, mask)
+        self.surroundings = surroundings
         self.kept = below.kept = True
 
-    def _reach(self, reader: Reader) -> int:
-        return self.kind.reach(self.layer.settings, reader.step)
-
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(super().inputs(reader, tx, ty), reader.keys_around(self.below, tx, ty, self._reach(reader)))
+        return digest(super().inputs(reader, tx, ty), reader.key(self.surroundings, tx, ty))
 
-    def source(self, reader: Reader, px: Planes, rect: Rect) -> Coloured:
-        wide = reader.read_around(self.below, rect.grown(self._reach(reader)))
-        return self.kind.around(self.layer.settings, wide, reader.frame(rect))
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        mix(px, reader.read(self.surroundings, rect), self.faded(rect, mask), self.layer.blend)
 
 
 class GreyStep(LayerStep):
     """A grey layer: its painting dodges and burns what is below."""
 
-    def __init__(self, layer: Layer, below: Node, mask: Node | None, painting: Node) -> None:
+    def __init__(self, layer: Layer, below: Node, mask: PlaneNode | None, painting: PlaneNode) -> None:
         super().__init__(layer, digest_plain(GREY.schema.plain(layer.settings)), below, mask)
         self.painting = painting
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(super().inputs(reader, tx, ty), reader.key(self.painting, tx, ty))
 
-    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | None) -> Planes:
-        painted = reader.read(self.painting, rect)[0]
-        alpha = fade(None, self.layer.opacity, mask, painted.shape)
-        GREY.apply(self.layer.settings, self.layer.blend, px, painted, alpha)
-        return px
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        painted = reader.plane(self.painting, rect)
+        if not isinstance(painted, np.ndarray):
+            if painted == NEUTRAL and self.layer.blend in NEUTRAL_MODES:
+                return
+            painted = np.full((rect.h, rect.w), painted, float32)
+        GREY.apply(self.layer.settings, self.layer.blend, px, painted, self.faded(rect, mask))
 
 
 class PlacedStep(LayerStep):
     """A picture laid over what is below."""
 
-    def __init__(self, layer: Layer, picture: Picture, where: Place, below: Node, mask: Node | None) -> None:
+    def __init__(self, layer: Layer, picture: Picture, where: Place, below: Node, mask: PlaneNode | None) -> None:
         settings = digest(picture.key, where.x, where.y, where.scale, where.rotation)
         super().__init__(layer, settings, below, mask)
         self.picture = picture
         self.place = where
 
-    def source(self, reader: Reader, px: Planes, rect: Rect) -> Coloured:
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
         where = self.place
         colour, alpha = place(self.picture, reader.frame(rect), (where.x, where.y), where.scale, where.rotation)
-        return Coloured(colour, alpha)
+        mix(px, colour, self.faded(rect, mask, alpha), self.layer.blend)
 
 
 class GroupStep(LayerStep):
     """The end of a group: C = Cb + opacity · mask · (R − Cb), R what its layers made of the backdrop Cb."""
 
-    def __init__(self, layer: Layer, inner: Node, backdrop: Node, mask: Node | None) -> None:
+    def __init__(self, layer: Layer, inner: Node, backdrop: Node, mask: PlaneNode | None) -> None:
         super().__init__(layer, b"", inner, mask)
         backdrop.kept = True
         self.backdrop = backdrop
@@ -143,18 +232,23 @@ class GroupStep(LayerStep):
     def over(self, reader: Reader, px: Planes, rect: Rect) -> Planes:
         mask = self.masked(reader, rect)
         below = reader.read(self.backdrop, rect)
-        if mask is not None and not mask.any():
-            return below
         if mask is None and self.layer.opacity == 1:
             return px
-        mix(below, px, fade(None, self.layer.opacity, mask, (rect.h, rect.w)), "normal")
+        if mask is None or np.any(mask):
+            self._mix_in(below, px, rect, mask)
         return below
+
+    def _mix_in(self, below: Planes, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        mix(below, px, self.faded(rect, mask), "normal")
+
+    def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
+        """A group is shown by `over`: it needs both what its layers made and what lay below them."""
 
 
 class OneChannel(Node):
     """A single plane shown as grey: a mask or a painting by itself."""
 
-    def __init__(self, plane: Node) -> None:
+    def __init__(self, plane: PlaneNode) -> None:
         super().__init__(digest("as grey"))
         self.plane = plane
 

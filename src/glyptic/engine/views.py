@@ -11,7 +11,7 @@ from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.engine.paintings import Blank
 from glyptic.engine.plan import Plan
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Node, PlaneNode, Reader
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
 
@@ -22,7 +22,7 @@ HATCH_COLOUR = (0x1F / 255, 0x6F / 255, 0x60 / 255)
 class Hatched(Node):
     """The finished picture with an engraver's hatch over what a mask hides: the more hidden, the broader the line."""
 
-    def __init__(self, picture: Node, mask: Node) -> None:
+    def __init__(self, picture: Node, mask: PlaneNode) -> None:
         super().__init__(digest("hatched", HATCH_SPACING, *HATCH_COLOUR))
         self.picture = picture
         self.mask = mask
@@ -54,7 +54,7 @@ class View:
     needs: str = ""
 
 
-def _mask(plan: Plan, layer: str) -> Node:
+def _mask(plan: Plan, layer: str) -> PlaneNode:
     return plan.masks.get(layer) or Blank(1.0)
 
 

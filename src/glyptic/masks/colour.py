@@ -8,7 +8,8 @@ from glyptic.masks.part import OF, Looked
 from glyptic.params import Colour, Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.oklab import oklab
-from glyptic.pixels.shapes import EDGE, smoothstep
+from glyptic.pixels.shapes import EDGE, NOTHING, smoothstep
+from glyptic.pixels.vector import ONE, root
 
 
 @kernel
@@ -17,11 +18,11 @@ def _near(px: Planes, r: float, g: float, b: float, tolerance: float, softness: 
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             l1, a1, b1 = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
-            distance = np.sqrt((l1 - l0) ** 2 + (a1 - a0) ** 2 + (b1 - b0) ** 2)
-            if softness > 0.0:
-                out[i, j] = 1.0 - smoothstep(tolerance, tolerance + softness, distance)
-            else:
-                out[i, j] = 1.0 if distance <= tolerance + EDGE else 0.0
+            dl, da, db = l1 - l0, a1 - a0, b1 - b0
+            distance = root(dl * dl + da * da + db * db)
+            soft = ONE - smoothstep(tolerance, tolerance + softness, distance)
+            hard = ONE if distance <= tolerance + EDGE else NOTHING
+            out[i, j] = soft if softness > NOTHING else hard
 
 
 class ColourRange(Looked):
@@ -43,8 +44,8 @@ class ColourRange(Looked):
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
         out = np.empty(px.shape[1:], np.float32)
-        r, g, b = settings["colour"]
-        _near(px, r, g, b, settings["tolerance"], settings["softness"], out)
+        r, g, b = (np.float32(value) for value in settings["colour"])
+        _near(px, r, g, b, np.float32(settings["tolerance"]), np.float32(settings["softness"]), out)
         return out
 
 

@@ -7,14 +7,15 @@ import numpy as np
 from glyptic.masks.part import Drawn
 from glyptic.params import Choice, Point, Schema, Values
 from glyptic.pixels.compiled import Plane, kernel
-from glyptic.pixels.shapes import Frame, along, smoothstep
+from glyptic.pixels.shapes import Frame, along, eased
+from glyptic.pixels.vector import ONE
 
 
 @kernel
 def _fall(u: Plane, smooth: bool) -> None:
     for i in range(u.shape[0]):
         for j in range(u.shape[1]):
-            u[i, j] = 1.0 - (smoothstep(0.0, 1.0, u[i, j]) if smooth else u[i, j])
+            u[i, j] = ONE - (eased(u[i, j]) if smooth else u[i, j])
 
 
 def _two_places(values: Values) -> tuple[str, str] | None:

@@ -30,7 +30,8 @@ class Tone(Looked):
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
         out = np.empty(px.shape[1:], np.float32)
-        _in_range(px, settings["low"], settings["high"], settings["soft_low"], settings["soft_high"], out)
+        ends = (np.float32(settings[name]) for name in ("low", "high", "soft_low", "soft_high"))
+        _in_range(px, *ends, out)
         return out
 
 

@@ -58,11 +58,24 @@ setattr(  # noqa: B010  (declared nowhere, read by numba when a kernel is made)
 )
 
 
+ALLOWED = {"contract", "nsz", "arcp"}
+"""What the compiler may do to float arithmetic: fuse a product and a sum, ignore the sign of zero, multiply by a
+reciprocal. Never reorder a sum, and never assume that a value is finite."""
+
+
 def kernel(function: F) -> F:
     """Compile a loop over pixels: no interpreter lock, kept on disk, no reordering of sums."""
-    return cast(F, numba.njit(nogil=True, cache=True, fastmath=False, error_model="numpy")(function))
+    return cast(F, numba.njit(nogil=True, cache=True, fastmath=ALLOWED, error_model="numpy")(function))
 
 
 def formula(function: F) -> F:
-    """Compile a scalar function that kernels call."""
-    return cast(F, numba.njit(nogil=True, cache=True, inline="never", error_model="numpy")(function))
+    """Compile a scalar function that kernels call, always as part of them: a call in a loop would keep it from
+    becoming vector code (see `vector`)."""
+    options = {"nogil": True, "cache": True, "fastmath": ALLOWED, "error_model": "numpy", "forceinline": True}
+    return cast(F, numba.njit(**options)(function))
+
+
+def template(function: F) -> F:
+    """A loop that takes formulas as arguments. Kernels call it with formulas they name, and it is compiled as part of
+    them, once for each."""
+    return cast(F, numba.njit(nogil=True, fastmath=ALLOWED, error_model="numpy")(function))

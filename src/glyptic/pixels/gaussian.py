@@ -11,9 +11,12 @@ from __future__ import annotations
 from math import ceil, floor, log2, sqrt
 
 import numpy as np
+from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Planes, kernel
+
+THREE, EIGHTH = float32(3), float32(0.125)
 
 WIDE = 8.0
 """From this sigma (pixels) on, the blur runs on a reduced picture."""
@@ -21,13 +24,26 @@ NARROWEST_REDUCED = 4.0
 """The reduced picture's sigma is at least this, in its own pixels."""
 
 
+COARSEST = 256
+"""The picture is reduced at most this much."""
+ENLARGING_REACH = 2
+"""How many reduced pixels beyond a block its enlargement looks."""
+
+
 def reduction(sigma: float) -> int:
     """By which power of two the picture is reduced before a blur of `sigma` pixels."""
-    return 1 if sigma < WIDE else 1 << floor(log2(sigma / NARROWEST_REDUCED))
+    return 1 if sigma < WIDE else min(1 << floor(log2(sigma / NARROWEST_REDUCED)), COARSEST)
 
 
-def _reduced_sigma(sigma: float, k: int) -> float:
-    return sqrt(sigma * sigma / (k * k) - (1.0 - 1.0 / (k * k)) / 4.0)
+def _small_sigma(sigma: float) -> float:
+    """The sigma left to do on the reduced picture, in its pixels."""
+    k = reduction(sigma)
+    return sigma if k == 1 else sqrt(sigma * sigma / (k * k) - (1.0 - 1.0 / (k * k)) / 4.0)
+
+
+def small_reach(sigma: float) -> int:
+    """How many pixels of the reduced picture the blur looks beyond one."""
+    return ceil(4 * _small_sigma(sigma))
 
 
 def reach(sigma: float) -> int:
@@ -35,9 +51,7 @@ def reach(sigma: float) -> int:
     if sigma <= 0:
         return 0
     k = reduction(sigma)
-    if k == 1:
-        return ceil(4 * sigma)
-    return (ceil(4 * _reduced_sigma(sigma, k)) + 5) * k
+    return small_reach(sigma) if k == 1 else (small_reach(sigma) + ENLARGING_REACH + 1) * k
 
 
 def taps(sigma: float) -> NDArray[np.float64]:
@@ -50,14 +64,16 @@ def taps(sigma: float) -> NDArray[np.float64]:
 
 @kernel
 def _rows(px: Planes, weights: NDArray[np.float32], out: Planes) -> None:
+    """Four taps at a time, so that sums stay in registers longer; weights padded with 0 to a multiple of four."""
     for c in range(out.shape[0]):
         for i in range(out.shape[1]):
             for j in range(out.shape[2]):
-                out[c, i, j] = 0.0
-            for t in range(weights.shape[0]):
-                w = weights[t]
+                out[c, i, j] = float32(0)
+            for t in range(0, weights.shape[0], 4):
+                w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
+                row = px[c, i, t:]
                 for j in range(out.shape[2]):
-                    out[c, i, j] += w * px[c, i, j + t]
+                    out[c, i, j] += (w0 * row[j] + w1 * row[j + 1]) + (w2 * row[j + 2] + w3 * row[j + 3])
 
 
 @kernel
@@ -65,20 +81,25 @@ def _columns(px: Planes, weights: NDArray[np.float32], out: Planes) -> None:
     for c in range(out.shape[0]):
         for i in range(out.shape[1]):
             for j in range(out.shape[2]):
-                out[c, i, j] = 0.0
-            for t in range(weights.shape[0]):
-                w = weights[t]
+                out[c, i, j] = float32(0)
+            for t in range(0, weights.shape[0], 4):
+                w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
+                r0, r1, r2, r3 = px[c, i + t], px[c, i + t + 1], px[c, i + t + 2], px[c, i + t + 3]
                 for j in range(out.shape[2]):
-                    out[c, i, j] += w * px[c, i + t, j]
+                    out[c, i, j] += (w0 * r0[j] + w1 * r1[j]) + (w2 * r2[j] + w3 * r3[j])
 
 
 def _separable(px: Planes, sigma: float) -> Planes:
     """Blur; the result is smaller by ceil(4 sigma) on every side."""
     weights = taps(sigma).astype(np.float32)
     r = len(weights) // 2
+    spare = -len(weights) % 4
+    weights = np.pad(weights, (0, spare))
     c, h, w = px.shape
-    across = np.empty((c, h, w - 2 * r), np.float32)
-    _rows(px, weights, across)
+    wide = np.zeros((c, h + spare, w + spare), np.float32)
+    wide[:, :h, :w] = px
+    across = np.empty((c, h + spare, w - 2 * r), np.float32)
+    _rows(wide, weights, across)
     out = np.empty((c, h - 2 * r, w - 2 * r), np.float32)
     _columns(across, weights, out)
     return out
@@ -91,7 +112,7 @@ def _halve_rows(px: Planes, first: int, out: Planes) -> None:
             for j in range(out.shape[2]):
                 x = first + 2 * j
                 a, b = px[c, i, x] + px[c, i, x + 3], px[c, i, x + 1] + px[c, i, x + 2]
-                out[c, i, j] = (a + 3.0 * b) * 0.125
+                out[c, i, j] = (a + THREE * b) * EIGHTH
 
 
 @kernel
@@ -101,83 +122,74 @@ def _halve_columns(px: Planes, first: int, out: Planes) -> None:
             y = first + 2 * i
             for j in range(out.shape[2]):
                 a, b = px[c, y, j] + px[c, y + 3, j], px[c, y + 1, j] + px[c, y + 2, j]
-                out[c, i, j] = (a + 3.0 * b) * 0.125
+                out[c, i, j] = (a + THREE * b) * EIGHTH
 
 
-def _halved(px: Planes, x0: int, y0: int) -> tuple[Planes, int, int]:
-    """Half the size by (1, 3, 3, 1) / 8 both ways; pixel j of the result lies between 2j and 2j + 1."""
+def halved(px: Planes) -> Planes:
+    """Half the size by (1, 3, 3, 1) / 8 both ways, from a picture with one pixel more on every side.
+
+    px: (c, 2h + 2, 2w + 2); pixel j of the result (c, h, w) lies between the former 2j and 2j + 1.
+    """
     c, h, w = px.shape
-    left, top = -(-(x0 + 1) // 2), -(-(y0 + 1) // 2)
-    columns, rows = (x0 + w - 3) // 2 - left + 1, (y0 + h - 3) // 2 - top + 1
-    across = np.empty((c, h, columns), np.float32)
-    _halve_rows(px, 2 * left - 1 - x0, across)
-    out = np.empty((c, rows, columns), np.float32)
-    _halve_columns(across, 2 * top - 1 - y0, out)
-    return out, left, top
+    across = np.empty((c, h, w // 2 - 1), np.float32)
+    _halve_rows(px, 0, across)
+    out = np.empty((c, h // 2 - 1, w // 2 - 1), np.float32)
+    _halve_columns(across, 0, out)
+    return out
 
 
-@kernel
-def _cubic_weights(k: int, out: NDArray[np.float64]) -> None:
-    """Weights of four neighbours (a = −0.5) for each of the k places of a pixel in its block."""
+def small_blur(px: Planes, sigma: float) -> Planes:
+    """Blur a picture reduced by `reduction(sigma)`; smaller by `small_reach(sigma)` on every side."""
+    return _separable(px, _small_sigma(sigma))
+
+
+def _phases(k: int) -> NDArray[np.float32]:
+    """(5, k): what each of five neighbouring reduced pixels counts for at each of the k places of the middle one
+    (cubic, a = −0.5)."""
+    out = np.zeros((5, k))
     for phase in range(k):
         u = (phase + 0.5) / k - 0.5
-        if u < 0:
-            u += 1.0
-        out[phase, 0] = ((-0.5 * u + 1.0) * u - 0.5) * u
-        out[phase, 1] = (1.5 * u - 2.5) * u * u + 1.0
-        out[phase, 2] = ((-1.5 * u + 2.0) * u + 0.5) * u
-        out[phase, 3] = (0.5 * u - 0.5) * u * u
+        first = 0 if u < 0 else 1
+        u %= 1.0
+        out[first, phase] = ((-0.5 * u + 1.0) * u - 0.5) * u
+        out[first + 1, phase] = (1.5 * u - 2.5) * u * u + 1.0
+        out[first + 2, phase] = ((-1.5 * u + 2.0) * u + 0.5) * u
+        out[first + 3, phase] = (0.5 * u - 0.5) * u * u
+    return out.astype(np.float32)
 
 
 @kernel
-def _enlarge(
-    small: Planes, j0: int, i0: int, k: int, x0: int, y0: int, weights: NDArray[np.float64], out: Planes
-) -> None:
-    """Pixels (x0 + j, y0 + i) from blocks whose first is (j0, i0)."""
-    half = k // 2
-    for i in range(out.shape[1]):
-        y = y0 + i
-        block_y = y // k
-        phase_y = y - block_y * k
-        ty = block_y - i0 - (1 if phase_y < half else 0) - 1
-        for j in range(out.shape[2]):
-            x = x0 + j
-            block_x = x // k
-            phase_x = x - block_x * k
-            tx = block_x - j0 - (1 if phase_x < half else 0) - 1
-            for c in range(out.shape[0]):
-                total = 0.0
-                for a in range(4):
-                    line = 0.0
-                    for b in range(4):
-                        line += weights[phase_x, b] * small[c, ty + a, tx + b]
-                    total += weights[phase_y, a] * line
-                out[c, i, j] = total
+def _enlarge(small: Planes, k: int, phases: NDArray[np.float32], out: Planes) -> None:
+    columns = small.shape[2]
+    line = np.empty(columns, np.float32)
+    wide = np.empty((columns - 4) * k, np.float32)
+    p0, p1, p2, p3, p4 = phases[0], phases[1], phases[2], phases[3], phases[4]
+    for c in range(out.shape[0]):
+        for i in range(out.shape[1]):
+            block = i // k
+            phase = i - block * k
+            w0, w1, w2, w3, w4 = p0[phase], p1[phase], p2[phase], p3[phase], p4[phase]
+            r0, r1, r2 = small[c, block], small[c, block + 1], small[c, block + 2]
+            r3, r4 = small[c, block + 3], small[c, block + 4]
+            for j in range(columns):
+                line[j] = w0 * r0[j] + w1 * r1[j] + w2 * r2[j] + w3 * r3[j] + w4 * r4[j]
+            for j in range(columns - 4):
+                l0, l1, l2, l3, l4 = line[j], line[j + 1], line[j + 2], line[j + 3], line[j + 4]
+                piece = wide[j * k : j * k + k]
+                for p in range(piece.shape[0]):
+                    piece[p] = l0 * p0[p] + l1 * p1[p] + l2 * p2[p] + l3 * p3[p] + l4 * p4[p]
+            for j in range(out.shape[2]):
+                out[c, i, j] = wide[j]
 
 
-def blur(px: Planes, x0: int, y0: int, sigma: float) -> Planes:
-    """Blur a picture that comes with an apron of `reach(sigma)` pixels on every side.
+def enlarged(small: Planes, k: int, height: int, width: int) -> Planes:
+    """Enlarge k times by cubic interpolation.
 
-    px: (c, h + 2 reach, w + 2 reach); x0, y0: the picture's own coordinates of its first pixel (may be negative).
-    Returns (c, h, w).
+    small: (c, rows, columns), with ENLARGING_REACH more on every side than the result needs, whose first pixel is
+    the first of a block; the result is (c, height, width).
     """
-    margin = reach(sigma)
-    if margin == 0:
-        return px
-    k = reduction(sigma)
-    if k == 1:
-        return _separable(px, sigma)
-    c, h, w = px.shape
-    small, left, top = px, x0, y0
-    for _ in range(k.bit_length() - 1):
-        small, left, top = _halved(small, left, top)
-    small_sigma = _reduced_sigma(sigma, k)
-    soft = _separable(small, small_sigma)
-    r = ceil(4 * small_sigma)
-    weights = np.empty((k, 4), np.float64)
-    _cubic_weights(k, weights)
-    out = np.empty((c, h - 2 * margin, w - 2 * margin), np.float32)
-    _enlarge(soft, left + r, top + r, k, x0 + margin, y0 + margin, weights, out)
+    out = np.empty((small.shape[0], height, width), np.float32)
+    _enlarge(np.ascontiguousarray(small), k, _phases(k), out)
     return out
 
 

@@ -5,11 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy import float32
+from numpy.typing import NDArray
 
 from glyptic.base.rectangles import Rect, level_size
 from glyptic.pixels.compiled import Plane, formula, kernel
+from glyptic.pixels.vector import ONE, clamp01, root
 
-EDGE = 1e-6
+Row = NDArray[float32]
+
+NOTHING, THREE = float32(0), float32(3)
+EDGE = float32(4e-6)
 """How far beyond an included end a value may lie and still count as on it: the rounding of float32."""
 
 
@@ -38,74 +44,79 @@ class Frame:
 
 
 @formula
-def clamp01(x: float) -> float:
-    return min(max(x, 0.0), 1.0)
+def eased(u: float) -> float:
+    """u²(3 − 2u)."""
+    return u * u * (THREE - (u + u))
 
 
 @formula
 def smoothstep(a: float, b: float, x: float) -> float:
     """0 below a, 1 above b, u²(3 − 2u) between; where a = b a step, 1 for x >= a."""
-    if b <= a:
-        return 1.0 if x >= a else 0.0
-    u = clamp01((x - a) / (b - a))
-    return u * u * (3.0 - 2.0 * u)
+    width = b - a
+    step = ONE if x >= a else NOTHING
+    return eased(clamp01((x - a) / (width if width > NOTHING else ONE))) if width > NOTHING else step
 
 
 @formula
 def window(low: float, high: float, soft_low: float, soft_high: float, t: float) -> float:
     """1 in low..high, falling smoothly over the soft widths; an end with no softness is included."""
-    rise = smoothstep(low - soft_low, low, t) if soft_low > 0 else (1.0 if t >= low - EDGE else 0.0)
-    fall = smoothstep(high, high + soft_high, t) if soft_high > 0 else (0.0 if t <= high + EDGE else 1.0)
-    return rise * (1.0 - fall)
+    from_low = ONE if t >= low - EDGE else NOTHING
+    past_high = NOTHING if t <= high + EDGE else ONE
+    rise = smoothstep(low - soft_low, low, t) if soft_low > NOTHING else from_low
+    fall = smoothstep(high, high + soft_high, t) if soft_high > NOTHING else past_high
+    return rise * (ONE - fall)
 
 
 @kernel
-def _along(x0: float, y0: float, step: float, fx: float, fy: float, tx: float, ty: float, out: Plane) -> None:
-    dx, dy = tx - fx, ty - fy
-    scale = 1.0 / (dx * dx + dy * dy)
+def _along(dx: Row, dy: Row, rise_x: float, rise_y: float, out: Plane) -> None:
     for i in range(out.shape[0]):
-        py = (y0 + i + 0.5) * step
         for j in range(out.shape[1]):
-            px = (x0 + j + 0.5) * step
-            out[i, j] = clamp01(((px - fx) * dx + (py - fy) * dy) * scale)
+            out[i, j] = clamp01(dx[j] * rise_x + dy[i] * rise_y)
 
 
 def along(frame: Frame, start: tuple[float, float], end: tuple[float, float]) -> Plane:
     """u in 0..1 of each pixel's centre along the line from start (0) to end (1)."""
     out = np.empty(frame.shape, np.float32)
-    _along(frame.rect.x, frame.rect.y, frame.step, *start, *end, out)
+    dx, dy = end[0] - start[0], end[1] - start[1]
+    length = dx * dx + dy * dy
+    _along(*offsets(frame, *start), np.float32(dx / length), np.float32(dy / length), out)
     return out
 
 
 @kernel
-def _distance(x0: float, y0: float, step: float, fx: float, fy: float, reach: float, out: Plane) -> None:
+def _distance(dx: Row, dy: Row, per_reach: float, out: Plane) -> None:
     for i in range(out.shape[0]):
-        dy = (y0 + i + 0.5) * step - fy
         for j in range(out.shape[1]):
-            dx = (x0 + j + 0.5) * step - fx
-            out[i, j] = clamp01(np.sqrt(dx * dx + dy * dy) / reach)
+            out[i, j] = clamp01(root(dx[j] * dx[j] + dy[i] * dy[i]) * per_reach)
+
+
+def offsets(frame: Frame, x: float, y: float) -> tuple[Row, Row]:
+    """How far, in full-size pixels, the pixels' centres lie right of x and below y: (w,) and (h,).
+
+    Worked out in float64 and rounded once, so that a pixel's value does not depend on the frame it is asked for in.
+    """
+    rect, step = frame.rect, frame.step
+    across = (np.arange(rect.x, rect.right) + 0.5) * step - x
+    down = (np.arange(rect.y, rect.bottom) + 0.5) * step - y
+    return across.astype(np.float32), down.astype(np.float32)
 
 
 def around(frame: Frame, centre: tuple[float, float], rim: tuple[float, float]) -> Plane:
     """u in 0..1 of each pixel's centre: its distance from `centre` as a share of that of `rim`."""
     out = np.empty(frame.shape, np.float32)
-    reach = float(np.hypot(rim[0] - centre[0], rim[1] - centre[1]))
-    _distance(frame.rect.x, frame.rect.y, frame.step, *centre, reach, out)
+    reach = np.hypot(rim[0] - centre[0], rim[1] - centre[1])
+    _distance(*offsets(frame, *centre), np.float32(1 / reach), out)
     return out
 
 
 @kernel
-def _oval(
-    x0: float, y0: float, step: float, cx: float, cy: float, rx: float, ry: float,
-    cos: float, sin: float, softness: float, out: Plane,
-) -> None:  # fmt: skip
+def _oval(dx: Row, dy: Row, turn: Row, softness: float, out: Plane) -> None:
+    """turn: what dx and dy count for along the two axes of the ellipse, in radii: xx, xy, yx, yy."""
     for i in range(out.shape[0]):
-        dy = (y0 + i + 0.5) * step - cy
         for j in range(out.shape[1]):
-            dx = (x0 + j + 0.5) * step - cx
-            u = (dx * cos + dy * sin) / rx
-            v = (dy * cos - dx * sin) / ry
-            out[i, j] = 1.0 - smoothstep(1.0 - softness, 1.0, np.sqrt(u * u + v * v))
+            u = dx[j] * turn[0] + dy[i] * turn[1]
+            v = dx[j] * turn[2] + dy[i] * turn[3]
+            out[i, j] = ONE - smoothstep(ONE - softness, ONE, root(u * u + v * v))
 
 
 def oval(
@@ -116,9 +127,7 @@ def oval(
     rotation in degrees clockwise on screen; softness 0..1 is the share of the radius that fades.
     """
     out = np.empty(frame.shape, np.float32)
-    turn = np.deg2rad(rotation)
-    _oval(
-        frame.rect.x, frame.rect.y, frame.step, *centre, *radii,
-        float(np.cos(turn)), float(np.sin(turn)), softness, out,
-    )  # fmt: skip
+    cos, sin = np.cos(np.deg2rad(rotation)), np.sin(np.deg2rad(rotation))
+    turn = np.array([cos / radii[0], sin / radii[0], -sin / radii[1], cos / radii[1]], np.float32)
+    _oval(*offsets(frame, *centre), turn, np.float32(softness), out)
     return out

@@ -1,60 +1,96 @@
 """The sRGB working space: transfer function, luminance and tone.
 
-Sources: IEC 61966-2-1:1999 (transfer function, luminance weights); CIE 15 (L*). Scalars are float64 inside
+Sources: IEC 61966-2-1:1999 (transfer function, luminance weights); CIE 15 (L*). Everything is float32 inside
 kernels. Encoded values are nominally 0..1; both functions are odd for negative values and go on above 1.
+`linear` and `encoded` are the same in NumPy and float64, for building tables.
 """
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
+from numpy import float32
+from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.vector import power, size
 
-RED, GREEN, BLUE = 0.2126, 0.7152, 0.0722
-BLACK = 5e-8
+RED, GREEN, BLUE = float32(0.2126), float32(0.7152), float32(0.0722)
+BLACK = float32(5e-8)
 """Luminance up to which a pixel counts as black where its colour would be scaled up: less than the darkest colour a
 16-bit picture can hold (7.2e-2 / 65535 / 12.92 = 8.5e-8), so that only rounding of values between layers lies below."""
 LSTAR_EPSILON = 216.0 / 24389.0
 LSTAR_KAPPA = 24389.0 / 27.0
 
+KNEE, KNEE_LIGHT = float32(0.04045), float32(0.0031308)
+SLOPE, PER_SLOPE = float32(12.92), float32(1 / 12.92)
+OFFSET, SCALE, PER_SCALE = float32(0.055), float32(1.055), float32(1 / 1.055)
+GAMMA, PER_GAMMA = float32(2.4), float32(1 / 2.4)
+DARK, DARK_TONE = float32(LSTAR_EPSILON), float32(0.08)
+KAPPA, PER_KAPPA = float32(LSTAR_KAPPA / 100), float32(100 / LSTAR_KAPPA)
+TONE_SCALE, TONE_OFFSET, PER_TONE_SCALE = float32(1.16), float32(0.16), float32(1 / 1.16)
+THIRD = float32(1 / 3)
+LEAST = float32(1e-30)
+"""What stands in for 0 under a power whose result is not used."""
+NOTHING = float32(0)
+
 
 @formula
 def lin(x: float) -> float:
     """Linear light of an encoded value (IEC 61966-2-1, made odd)."""
-    a = abs(x)
-    y = a / 12.92 if a <= 0.04045 else ((a + 0.055) / 1.055) ** 2.4
-    return y if x >= 0 else -y
+    a = size(x)
+    bright = power((a + OFFSET) * PER_SCALE, GAMMA)
+    y = a * PER_SLOPE if a <= KNEE else bright
+    return y if x >= NOTHING else -y
 
 
 @formula
 def enc(y: float) -> float:
     """Encoded value of linear light, the inverse of `lin`."""
-    a = abs(y)
-    x = a * 12.92 if a <= 0.0031308 else 1.055 * a ** (1.0 / 2.4) - 0.055
-    return x if y >= 0 else -x
+    a = size(y)
+    bright = SCALE * power(a if a > LEAST else LEAST, PER_GAMMA) - OFFSET
+    x = a * SLOPE if a <= KNEE_LIGHT else bright
+    return x if y >= NOTHING else -x
+
+
+@formula
+def lit(x: float, gain: float, root_gain: float) -> float:
+    """enc(lin(x) · gain) for gain >= 0, with `root_gain` = gain^(1/2.4).
+
+    In the bright part of the curve that is a straight line in x; a power is needed only where one of the two lies
+    in the dark part and the other does not.
+    """
+    a = size(x)
+    is_dark = a <= KNEE
+    raised = a + OFFSET
+    straight = a * gain if is_dark else raised * root_gain - OFFSET
+    base = straight * PER_SLOPE if is_dark else raised * PER_SCALE
+    crossing = power(base if base > LEAST else LEAST, PER_GAMMA if is_dark else GAMMA)
+    crossed = SCALE * crossing - OFFSET if is_dark else SLOPE * gain * crossing
+    y = straight if is_dark == (straight <= KNEE) else crossed
+    return y if x >= NOTHING else -y
 
 
 @formula
 def luminance(r: float, g: float, b: float) -> float:
     """Linear luminance Y of encoded r, g, b; negative counts as 0."""
-    return max(0.0, RED * lin(r) + GREEN * lin(g) + BLUE * lin(b))
+    y = RED * lin(r) + GREEN * lin(g) + BLUE * lin(b)
+    return y if y > NOTHING else NOTHING
 
 
 @formula
 def tone_of(y: float) -> float:
     """Tone t = L*/100 of luminance Y >= 0 (CIE 1976)."""
-    if y > LSTAR_EPSILON:
-        return float(1.16 * y ** (1.0 / 3.0) - 0.16)
-    return LSTAR_KAPPA * y / 100.0
+    bright = TONE_SCALE * power(y if y > LEAST else LEAST, THIRD) - TONE_OFFSET
+    return bright if y > DARK else KAPPA * y
 
 
 @formula
 def luminance_of(t: float) -> float:
     """Luminance Y of tone t >= 0, the inverse of `tone_of`."""
-    if t > 0.08:
-        f = (t + 0.16) / 1.16
-        return f * f * f
-    return t * 100.0 / LSTAR_KAPPA
+    f = (t + TONE_OFFSET) * PER_TONE_SCALE
+    return f * f * f if t > DARK_TONE else t * PER_KAPPA
 
 
 @kernel
@@ -67,5 +103,20 @@ def _tone(px: Planes, out: Plane) -> None:
 def tone(px: Planes) -> Plane:
     """Tone t of every pixel; (3, h, w) encoded to (h, w)."""
     out = np.empty(px.shape[1:], np.float32)
-    _tone(px, out)
+    _tone(np.ascontiguousarray(px), out)
     return out
+
+
+Array = NDArray[np.float64]
+
+
+def linear(x: Any) -> Array:
+    """As `lin`, of arrays in float64."""
+    a = np.abs(np.asarray(x, np.float64))
+    return np.asarray(np.copysign(np.where(a <= 0.04045, a / 12.92, ((a + 0.055) / 1.055) ** 2.4), x))
+
+
+def encoded(y: Any) -> Array:
+    """As `enc`, of arrays in float64."""
+    a = np.abs(np.asarray(y, np.float64))
+    return np.asarray(np.copysign(np.where(a <= 0.0031308, a * 12.92, 1.055 * a ** (1 / 2.4) - 0.055), y))

@@ -1,0 +1,185 @@
+"""What a neighbourhood step looks at: the picture below, whole or reduced, in blocks that neighbours share.
+
+A wide blur runs on a picture halved again and again. Each halving, and the blur of the smallest, is kept in blocks of
+BLOCK pixels of its own grid, so that each is worked out once, whichever tiles ask for it. The grids are anchored at
+the picture's origin and go on beyond its borders, where the picture is half-sample symmetric.
+"""
+
+from __future__ import annotations
+
+from abc import ABC, abstractmethod
+
+import numpy as np
+
+from glyptic.adjust.kind import Neighbourhood
+from glyptic.base.digests import digest, digest_plain
+from glyptic.base.rectangles import Rect
+from glyptic.engine.reader import Node, Reader
+from glyptic.params import Values
+from glyptic.pixels import gaussian
+from glyptic.pixels.compiled import Planes
+
+BLOCK = 64
+
+
+class Grid(ABC):
+    """A picture that can be read also beyond its borders."""
+
+    @abstractmethod
+    def key(self, reader: Reader, rect: Rect) -> bytes:
+        """A digest of all that goes into a rectangle of the grid."""
+
+    @abstractmethod
+    def basis(self, rect: Rect) -> tuple[Node, Rect]:
+        """The node at the level's own size that it all comes from, and the part of it a rectangle comes from."""
+
+    @abstractmethod
+    def read(self, reader: Reader, rect: Rect) -> Planes:
+        """(channels, h, w) of a rectangle of the grid."""
+
+
+class Below(Grid):
+    """A node as it is, at the level's own size."""
+
+    def __init__(self, node: Node) -> None:
+        node.kept = True
+        self.node = node
+
+    def basis(self, rect: Rect) -> tuple[Node, Rect]:
+        return self.node, rect
+
+    def key(self, reader: Reader, rect: Rect) -> bytes:
+        area = reader.within(rect)
+        return digest(*(reader.key(self.node, x, y) for x, y in area.tiles()))
+
+    def read(self, reader: Reader, rect: Rect) -> Planes:
+        return reader.read_around(self.node, rect)
+
+
+class Blocks(Grid):
+    """A grid kept in blocks."""
+
+    def __init__(self, own: bytes) -> None:
+        self.own = own
+
+    @abstractmethod
+    def source(self, rect: Rect) -> tuple[Grid, Rect]:
+        """Which grid a rectangle is made from, and which rectangle of that."""
+
+    @abstractmethod
+    def make(self, reader: Reader, px: Planes) -> Planes:
+        """A block from that rectangle."""
+
+    def _block_key(self, reader: Reader, bx: int, by: int) -> bytes:
+        def made() -> bytes:
+            block = Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK)
+            return digest(self.own, reader.place(bx, by), self.key(reader, block))
+
+        return reader.remember((id(self), bx, by), made)
+
+    def basis(self, rect: Rect) -> tuple[Node, Rect]:
+        grid, source = self.source(rect)
+        return grid.basis(source)
+
+    def key(self, reader: Reader, rect: Rect) -> bytes:
+        node, source = self.basis(rect)
+        return digest(*(reader.key(node, x, y) for x, y in reader.within(source).tiles()))
+
+    def read(self, reader: Reader, rect: Rect) -> Planes:
+        out: Planes | None = None
+        for bx, by in rect.tiles(BLOCK):
+            key = self._block_key(reader, bx, by)
+            block = reader.cache.get(key)
+            if block is None:
+                grid, wide = self.source(Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK))
+                block = self.make(reader, grid.read(reader, wide))
+                reader.counts["blocks"] += 1
+                reader.cache.put(key, block)
+            if out is None:
+                out = np.empty((block.shape[0], rect.h, rect.w), np.float32)
+            part = rect.meet(Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK))
+            x, y = part.x - bx * BLOCK, part.y - by * BLOCK
+            out[:, part.y - rect.y : part.bottom - rect.y, part.x - rect.x : part.right - rect.x] = block[
+                :, y : y + part.h, x : x + part.w
+            ]
+        if out is None:
+            raise ValueError("an empty rectangle was asked for")
+        return out
+
+
+class Halved(Blocks):
+    """Half the size of another grid."""
+
+    def __init__(self, finer: Grid, k: int) -> None:
+        super().__init__(digest("halved", k))
+        self.finer = finer
+
+    def source(self, rect: Rect) -> tuple[Grid, Rect]:
+        return self.finer, Rect(rect.x * 2, rect.y * 2, rect.w * 2, rect.h * 2).grown(1)
+
+    def make(self, reader: Reader, px: Planes) -> Planes:
+        return gaussian.halved(px)
+
+
+class Worked(Blocks):
+    """What a kind makes of a grid."""
+
+    def __init__(self, grid: Grid, kind: Neighbourhood, settings: Values, own: bytes, step: float) -> None:
+        super().__init__(digest("worked", own))
+        self.grid = grid
+        self.kind = kind
+        self.settings = settings
+        self.step = step
+
+    def source(self, rect: Rect) -> tuple[Grid, Rect]:
+        return self.grid, rect.grown(self.kind.reach(self.settings, self.step))
+
+    def make(self, reader: Reader, px: Planes) -> Planes:
+        return self.kind.around(self.settings, px, self.step)
+
+
+class Surroundings(Node):
+    """The colour a neighbourhood kind gives a picture; kept."""
+
+    def __init__(self, kind: Neighbourhood, settings: Values, below: Node) -> None:
+        super().__init__(digest("surroundings", kind.name, digest_plain(kind.schema.plain(settings))), kept=True)
+        below.kept = True
+        self.kind = kind
+        self.settings = settings
+        self.below = below
+        self._grids: dict[int, tuple[int, Grid]] = {}
+
+    def _grid(self, reader: Reader) -> tuple[int, Grid]:
+        """The reduction and the grid of the colour at the reader's level."""
+        found = self._grids.get(reader.level)
+        if found is None:
+            k = self.kind.reduction(self.settings, reader.step)
+            grid: Grid = Below(self.below)
+            for halving in range(1, k.bit_length()):
+                grid = Halved(grid, halving)
+            if k > 1:
+                grid = Worked(grid, self.kind, self.settings, self.own, reader.step)
+            found = self._grids[reader.level] = (k, grid)
+        return found
+
+    def _source(self, rect: Rect, k: int, reach: int) -> Rect:
+        if k == 1:
+            return rect.grown(reach)
+        left, top = rect.x // k, rect.y // k
+        small = Rect(left, top, -(-rect.right // k) - left, -(-rect.bottom // k) - top)
+        return small.grown(gaussian.ENLARGING_REACH)
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        def made() -> bytes:
+            k, grid = self._grid(reader)
+            source = self._source(reader.tile_rect(tx, ty), k, self.kind.reach(self.settings, reader.step))
+            return digest(self.own, reader.place(tx, ty), grid.key(reader, source))
+
+        return reader.remember((id(self), tx, ty), made)
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        k, grid = self._grid(reader)
+        px = grid.read(reader, self._source(rect, k, self.kind.reach(self.settings, reader.step)))
+        if k == 1:
+            return self.kind.around(self.settings, px, reader.step)
+        return gaussian.enlarged(px, k, rect.h, rect.w)

@@ -1,0 +1,126 @@
+"""Scalar building blocks in float32, written so that a loop over them becomes vector code.
+
+No vector mathematics library comes with Numba, and a call to a scalar one costs ten times the arithmetic around it.
+So logarithm and power are polynomials here (least squares at Chebyshev points; relative error of `power` below 2e-6,
+tests/pixels/test_vector.py), and everything stays in float32: one float64 constant in a formula halves its speed,
+one integer that Numba widens to 64 bits halves it again, which is what the intrinsics below are for.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from llvmlite import ir
+from numba import types
+from numba.extending import intrinsic
+from numpy import float32
+
+from glyptic.pixels.compiled import formula
+
+INT = ir.IntType(32)
+FLOAT = ir.FloatType()
+MANTISSA_BITS = 23
+ROOT_HALF = 0x3F3504F3
+"""The bits of the float32 next to sqrt(1/2): mantissas are taken from there to sqrt(2)."""
+
+
+def _constant(value: int) -> Any:
+    return ir.Constant(INT, value)
+
+
+@intrinsic  # type: ignore[untyped-decorator]
+def _split(typing_context: Any, x: Any) -> Any:
+    """(exponent, mantissa in sqrt(1/2)..sqrt(2)) of x > 0, both float32."""
+
+    def make(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
+        bits = builder.bitcast(arguments[0], INT)
+        exponent = builder.ashr(builder.sub(bits, _constant(ROOT_HALF)), _constant(MANTISSA_BITS))
+        mantissa = builder.sub(bits, builder.shl(exponent, _constant(MANTISSA_BITS)))
+        both = [builder.sitofp(exponent, FLOAT), builder.bitcast(mantissa, FLOAT)]
+        return context.make_tuple(builder, signature.return_type, both)
+
+    return types.UniTuple(types.float32, 2)(types.float32), make
+
+
+@intrinsic  # type: ignore[untyped-decorator]
+def _scaled(typing_context: Any, x: Any, n: Any) -> Any:
+    """x · 2^n for a whole n, both float32."""
+
+    def make(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
+        n = builder.shl(builder.fptosi(arguments[1], INT), _constant(MANTISSA_BITS))
+        return builder.bitcast(builder.add(builder.bitcast(arguments[0], INT), n), FLOAT)
+
+    return types.float32(types.float32, types.float32), make
+
+
+@intrinsic  # type: ignore[untyped-decorator]
+def whole(typing_context: Any, x: Any) -> Any:
+    """x cut to a whole number, as int32."""
+
+    def make(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
+        return builder.fptosi(arguments[0], INT)
+
+    return types.int32(types.float32), make
+
+
+def _instruction(name: str) -> Any:
+    """A function of one float32 the processor has an instruction for."""
+
+    @intrinsic  # type: ignore[untyped-decorator]
+    def operation(typing_context: Any, x: Any) -> Any:
+        def make(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
+            return builder.call(builder.module.declare_intrinsic(name, [FLOAT]), [arguments[0]])
+
+        return types.float32(types.float32), make
+
+    return operation
+
+
+floor = _instruction("llvm.floor")
+root = _instruction("llvm.sqrt")
+size = _instruction("llvm.fabs")
+
+
+@formula
+def clamp(x: float, low: float, high: float) -> float:
+    y = x if x > low else low
+    return y if y < high else high
+
+
+@formula
+def clamp01(x: float) -> float:
+    return clamp(x, float32(0), float32(1))
+
+
+L0, L1, L2 = float32(1.442695003764732), float32(-0.7213473333598942), float32(0.4809106099449815)
+L3, L4, L5 = float32(-0.36070482809673765), float32(0.28791832447651855), float32(-0.23892033981765542)
+L6, L7, L8 = float32(0.2156698589589577), float32(-0.20742103505566906), float32(0.12614846624505)
+E0, E1, E2 = float32(1.0000000754953489), float32(0.6931472067106204), float32(0.24022107355830596)
+E3, E4, E5 = float32(0.05550327214209104), float32(0.009676037097864609), float32(0.001340043216540429)
+LEAST, MOST = float32(-126), float32(127)
+ONE, HALF = float32(1), float32(0.5)
+
+
+@formula
+def log2(x: float) -> float:
+    """Binary logarithm of x > 0."""
+    exponent, mantissa = _split(x)
+    z = mantissa - ONE
+    p = (((L8 * z + L7) * z + L6) * z + L5) * z + L4
+    p = (((p * z + L3) * z + L2) * z + L1) * z + L0
+    return exponent + p * z
+
+
+@formula
+def exp2(x: float) -> float:
+    """2^x; x is held to −126..127."""
+    x = clamp(x, LEAST, MOST)
+    n = floor(x + HALF)
+    z = x - n
+    return _scaled(((((E5 * z + E4) * z + E3) * z + E2) * z + E1) * z + E0, n)
+
+
+@formula
+def power(x: float, p: float) -> float:
+    """x^p for x > 0."""
+    return exp2(p * log2(x))
