@@ -21,12 +21,12 @@ def _darken(px: Planes, alpha: Plane, inside: Plane, stops: float) -> None:
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             v = float32(1) - inside[i, j]
-            gain = exp2(stops * v)
-            root = exp2(stops * v * PER_GAMMA)
-            for c in range(3):
-                x = px[c, i, j]
-                new = lit(x, gain, root) if v > float32(0) else x
-                px[c, i, j] = x + alpha[i, j] * (new - x)
+            gain, root = exp2(stops * v), exp2(stops * v * PER_GAMMA)
+            a = alpha[i, j] if v > float32(0) else float32(0)
+            r, g, b = px[0, i, j], px[1, i, j], px[2, i, j]
+            px[0, i, j] = r + a * (lit(r, gain, root) - r)
+            px[1, i, j] = g + a * (lit(g, gain, root) - g)
+            px[2, i, j] = b + a * (lit(b, gain, root) - b)
 
 
 class Vignette(PointWise):

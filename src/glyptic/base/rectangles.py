@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from math import ceil, floor
+from typing import NamedTuple
 
 TILE = 256
 """Side of a tile in pixels of its level."""
 
 
-@dataclass(frozen=True)
-class Rect:
+class Rect(NamedTuple):
     """Pixels x .. x+w-1, y .. y+h-1; w and h may be 0 (empty)."""
 
     x: int

@@ -165,11 +165,10 @@ def blended(cb: NDArray[np.float64], cs: NDArray[np.float64], mode: str) -> NDAr
 
 
 def fade(alpha: Plane | None, opacity: float, mask: Plane | float32 | None, shape: tuple[int, int]) -> Plane:
-    """a = layer alpha · opacity · mask, a new plane; None counts as 1."""
+    """a = layer alpha · opacity · mask, not to be written; None counts as 1."""
+    amount = float32(opacity)
     if isinstance(mask, np.ndarray):
-        out = mask * float32(opacity)
-    else:
-        out = np.full(shape, float32(opacity) * (float32(1) if mask is None else mask), float32)
-    if alpha is not None:
-        out *= alpha
-    return out
+        faded = mask if opacity == 1 else mask * amount
+        return faded if alpha is None else faded * alpha
+    amount = amount if mask is None else amount * mask
+    return np.full(shape, amount, float32) if alpha is None else alpha * amount

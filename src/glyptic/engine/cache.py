@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import Counter, OrderedDict
 from collections.abc import Callable
-from threading import Lock
+from threading import Event, Lock
 from typing import Any, TypeVar, cast
 
 from numpy.typing import NDArray
@@ -25,6 +25,7 @@ class TileCache:
         self.budget = budget
         self.counts: Counter[str] = Counter()
         self._tiles: OrderedDict[bytes, Array] = OrderedDict()
+        self._coming: dict[bytes, Event] = {}
         self._bytes = 0
         self._ready: OrderedDict[bytes, Any] = OrderedDict()
         self._lock = Lock()
@@ -44,13 +45,41 @@ class TileCache:
 
     def get(self, key: bytes) -> Array | None:
         with self._lock:
-            tile = self._tiles.get(key)
+            tile = self._found(key)
             if tile is None:
                 self.counts["misses"] += 1
-                return None
+            return tile
+
+    def get_or(self, key: bytes, make: Callable[[], Array]) -> Array:
+        """The tile of a key, made if it is not here; two threads that want the same one make it once.
+
+        Nobody waits for ever: who waits for a tile wants it as an input, and no tile is an input of its own inputs.
+        """
+        while True:
+            with self._lock:
+                found = self._found(key)
+                if found is not None:
+                    return found
+                under_way = self._coming.get(key)
+                if under_way is None:
+                    self.counts["misses"] += 1
+                    self._coming[key] = Event()
+                    break
+            under_way.wait()
+        try:
+            made = make()
+            self.put(key, made)
+            return made
+        finally:
+            with self._lock:
+                self._coming.pop(key).set()
+
+    def _found(self, key: bytes) -> Array | None:
+        tile = self._tiles.get(key)
+        if tile is not None:
             self._tiles.move_to_end(key)
             self.counts["hits"] += 1
-            return tile
+        return tile
 
     def peek(self, key: bytes) -> Array | None:
         """As `get`, for looking whether an earlier state is there: a miss is not counted."""

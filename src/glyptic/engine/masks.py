@@ -56,7 +56,7 @@ class Covered(PlaneNode):
         if isinstance(kind, Drawn):
             return kind.coverage(self.settings, frame)
         if isinstance(kind, Looked) and self.looks_at is not None:
-            return kind.coverage_of(self.settings, reader.read(self.looks_at, rect))
+            return kind.coverage_of(self.settings, reader.view(self.looks_at, rect))
         if isinstance(kind, Pictured) and self.picture is not None:
             return kind.coverage_from(self.picture, frame)
         raise TypeError(f"{kind.name} has no coverage")
@@ -181,14 +181,14 @@ class Thinned(PlaneNode):
 Sources = Callable[[str], Picture]
 
 
-def _part(part: Part, below: Node, base: Node, sources: Sources) -> Covering | Painted:
+def _part(part: Part, feathered: bool, below: Node, base: Node, sources: Sources) -> Covering | Painted:
     kind = PARTS[part.kind]
     if kind.carries == "strokes":
         return Painted(painting_node(0.0, part.strokes), painting_node(1.0, part.strokes))
     looks_at = None
     if isinstance(kind, Looked):
         looks_at = below if part.settings["of"] == "below" else base
-        looks_at.kept = looks_at.kept or looks_at is below
+        looks_at.kept = looks_at.kept or (feathered and looks_at is below)
     picture = sources(part.settings["source"]) if isinstance(kind, Pictured) else None
     node: PlaneNode = Covered(kind, part.settings, looks_at, picture)
     if part.feather > 0:
@@ -200,7 +200,7 @@ def mask_node(mask: Mask | None, below: Node, base: Node, sources: Sources) -> P
     """The node of a layer's mask, or None where it shows everything."""
     if mask is None or not mask.enabled:
         return None
-    parts = tuple(_part(part, below, base, sources) for part in mask.parts)
+    parts = tuple(_part(part, mask.feather > 0 or part.feather > 0, below, base, sources) for part in mask.parts)
     node: PlaneNode = Combined(1.0 if mask.start == "open" else 0.0, parts, mask.invert)
     if mask.feather > 0:
         node = Feathered(node, mask.feather)

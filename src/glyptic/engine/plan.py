@@ -29,6 +29,7 @@ class Plan:
     masks: dict[str, PlaneNode] = field(default_factory=dict)
     paintings: dict[str, PlaneNode] = field(default_factory=dict)
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
+    """Of neighbourhood layers, in the order of the stack: each looks at what the ones before it helped to make."""
 
     @property
     def picture(self) -> Picture:

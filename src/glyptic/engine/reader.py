@@ -12,6 +12,7 @@ from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from struct import pack
+from threading import local
 
 import numpy as np
 from numpy import float32
@@ -99,12 +100,19 @@ class Step(Node):
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         start, run = self._run()
+        reader.counts["steps"] += len(run)
+        reader.counts["pixels"] += len(run) * rect.w * rect.h
         px = reader.read(start, rect)
+        before = reader.at_hand()
         for step in run:
-            reader.counts["steps"] += 1
-            reader.counts["pixels"] += rect.w * rect.h
+            reader.hold((step.below, rect, px))
             px = step.over(reader, px, rect)
+        reader.hold(before)
         return px
+
+
+Held = tuple[Node, Rect, Planes]
+"""A node, a rectangle, and the node's pixels there."""
 
 
 @dataclass
@@ -117,6 +125,7 @@ class Reader:
     level: int
     counts: Counter[str] = field(default_factory=Counter)
     _keys: dict[tuple[int, int, int], bytes] = field(default_factory=dict)
+    _hand: local = field(default_factory=local)
 
     @property
     def bounds(self) -> Rect:
@@ -166,17 +175,35 @@ class Reader:
         """The pixels of a tile that lie in the picture."""
         return tile_rect(tx, ty).meet(self.bounds)
 
+    def hold(self, held: Held | None) -> None:
+        """Say what this thread is working on: whoever wants to look at that finds it at hand (see `view`)."""
+        self._hand.held = held
+
+    def at_hand(self) -> Held | None:
+        return getattr(self._hand, "held", None)
+
+    def view(self, node: Node, rect: Rect) -> Planes:
+        """As `read`, but not to be written, and without a copy where the pixels are at hand."""
+        held = self.at_hand()
+        if held is not None and held[0] is node and held[1] == rect:
+            return held[2]
+        if node.kept and not isinstance(node, PlaneNode):
+            tx, ty = rect.x // TILE, rect.y // TILE
+            if rect.meet(tile_rect(tx, ty)) == rect:
+                x, y = rect.x - tx * TILE, rect.y - ty * TILE
+                return np.ascontiguousarray(self.tile(node, tx, ty)[:, y : y + rect.h, x : x + rect.w])
+        return self.read(node, rect)
+
     def tile(self, node: Node, tx: int, ty: int) -> Planes:
         """A tile of a node, from the cache or computed; never to be written. A flat one is a single value."""
-        key = self.key(node, tx, ty)
-        found = self.cache.get(key)
-        if found is None:
+
+        def make() -> Planes:
             rect = self.tile_rect(tx, ty)
             made = node.plane(self, rect) if isinstance(node, PlaneNode) else node.evaluate(self, rect)
-            found = np.asarray(made) if np.ndim(made) != 2 else np.asarray(made)[None]
             self.counts["tiles"] += 1
-            self.cache.put(key, found)
-        return found
+            return np.asarray(made) if np.ndim(made) != 2 else np.asarray(made)[None]
+
+        return self.cache.get_or(self.key(node, tx, ty), make)
 
     def plane(self, node: PlaneNode, rect: Rect) -> Plane | float32:
         """(h, w) of a plane over a rectangle, not to be written, or the one value it has everywhere."""
@@ -206,6 +233,8 @@ class Reader:
 
     def within(self, rect: Rect) -> Rect:
         """The pixels of the picture that a rectangle which may reach beyond it is made of."""
+        if rect.meet(self.bounds) == rect:
+            return rect
         xs, ys = reflected(rect.x, rect.w, self.bounds.w), reflected(rect.y, rect.h, self.bounds.h)
         x, y = int(xs.min()), int(ys.min())
         return Rect(x, y, int(xs.max()) - x + 1, int(ys.max()) - y + 1)

@@ -1,18 +1,21 @@
-"""Rendering a region of a plan at a level, tile by tile on several threads."""
+"""Rendering a region of a plan at a level, band by band on several threads."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from glyptic.base.errors import DocumentError, Fault
-from glyptic.base.rectangles import Rect, level_size, tile_rect
+from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
+from glyptic.engine.surroundings import Work
+from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]
@@ -42,6 +45,61 @@ def _no_progress(share: float) -> None:
     """Nobody is waiting to hear."""
 
 
+@dataclass
+class Bands:
+    """The rows of tiles of a rectangle, one band after the other, each worked on by several threads.
+
+    Before a band is drawn, what its neighbourhood steps look at is made, the lowest step first, so that no thread
+    waits for a tile another one is making.
+    """
+
+    plan: Plan
+    reader: Reader
+    node: Node
+    rect: Rect
+    pool: ThreadPoolExecutor
+
+    def __post_init__(self) -> None:
+        self._steps = list(self.plan.surroundings.values())
+        spreads = [step.spread(self.reader) for step in self._steps]
+        self._margins = [sum(spreads[i:]) for i in range(len(spreads))]
+        self._done: dict[int, int] = {}
+
+    def __iter__(self) -> Iterator[tuple[Rect, list[Future[Planes]]]]:
+        """(rectangle, its tiles' pixels to come, from left to right) of each band."""
+        top = self.rect.y
+        while top < self.rect.bottom:
+            bottom = min((top // TILE + 1) * TILE, self.rect.bottom)
+            band = Rect(self.rect.x, top, self.rect.w, bottom - top)
+            self._prepare(band)
+            yield band, [self.pool.submit(self._draw, x, y, band) for x, y in band.tiles()]
+            top = bottom
+
+    def _draw(self, tx: int, ty: int, band: Rect) -> Planes:
+        """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for."""
+        tile, part = self.reader.tile_rect(tx, ty), tile_rect(tx, ty).meet(band)
+        px = self.reader.read(self.node, tile)
+        return px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
+
+    def _prepare(self, band: Rect) -> None:
+        for i, step in enumerate(self._steps):
+            wide = band.grown(self._margins[i]).meet(self.reader.bounds)
+            first = self._done.get(i, wide.y // TILE * TILE)
+            last = min(-(-wide.bottom // TILE) * TILE, self.reader.bounds.bottom)
+            if last <= first:
+                continue
+            self._done[i] = last
+            fresh = Rect(wide.x, first, wide.w, last - first)
+            self._all([partial(self.reader.tile, step.below, x, y) for x, y in fresh.tiles()])
+        for step in self._steps:
+            for work in step.work(self.reader, band.meet(self.reader.bounds)):
+                self._all(work)
+
+    def _all(self, work: list[Work]) -> None:
+        for done in [self.pool.submit(one) for one in work]:
+            done.result()
+
+
 def render(
     plan: Plan,
     cache: TileCache,
@@ -56,30 +114,42 @@ def render(
 
     depth: 8 or 16 bits, rounded half up once. node: what to render; the finished picture unless said.
     """
-    width, height = plan.picture.width, plan.picture.height
     rect = region_at(plan, region, level)
-    reader = Reader(cache, width, height, level)
-    wanted = node or plan.finished
     out: Samples = np.empty((rect.h, rect.w, 3), np.uint8 if depth == 8 else np.uint16)
-    tiles = list(rect.tiles())
-
-    def draw(place: tuple[int, int]) -> None:
-        part = tile_rect(*place).meet(rect)
-        px = reader.read(wanted, part)
-        target = out[part.y - rect.y : part.bottom - rect.y, part.x - rect.x : part.right - rect.x]
-        target[:] = to_codes(px, depth)
-
-    with ThreadPoolExecutor(threads) as pool:
-        try:
-            for done, _ in enumerate(pool.map(draw, tiles), 1):
-                progress(done / len(tiles))
-        except BaseException:
-            pool.shutdown(cancel_futures=True)
-            raise
-    return Rendered(out, _alpha(plan, rect, level, depth))
+    for band, rows in streamed(plan, cache, level, region, depth, node, threads):
+        out[band.y - rect.y : band.bottom - rect.y] = rows
+        progress((band.bottom - rect.y) / rect.h)
+    return Rendered(out, alpha_of(plan, rect, level, depth))
 
 
-def _alpha(plan: Plan, rect: Rect, level: int, depth: int) -> Samples | None:
+def streamed(
+    plan: Plan,
+    cache: TileCache,
+    level: int = 0,
+    region: Rect | None = None,
+    depth: int = 8,
+    node: Node | None = None,
+    threads: int = 2,
+) -> Iterator[tuple[Rect, Samples]]:
+    """As `render`, band by band from the top: (rectangle of the level, its samples (h, w, 3))."""
+    reader = Reader(cache, plan.picture.width, plan.picture.height, level)
+    rect = region_at(plan, region, level)
+    pool = ThreadPoolExecutor(threads, "render")
+    try:
+        for band, tiles in Bands(plan, reader, node or plan.finished, rect, pool):
+            out: Samples = np.empty((band.h, band.w, 3), np.uint8 if depth == 8 else np.uint16)
+            left = 0
+            for tile in tiles:
+                px = tile.result()
+                out[:, left : left + px.shape[2]] = to_codes(px, depth)
+                left += px.shape[2]
+            yield band, out
+    finally:
+        pool.shutdown(cancel_futures=True)
+
+
+def alpha_of(plan: Plan, rect: Rect, level: int, depth: int) -> Samples | None:
+    """The base's alpha codes (h, w) over a rectangle of a level, or None."""
     alpha = plan.picture.alpha
     if alpha is None:
         return None

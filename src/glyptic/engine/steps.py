@@ -78,7 +78,7 @@ class LayerStep(Step):
 
     def over(self, reader: Reader, px: Planes, rect: Rect) -> Planes:
         mask = self.masked(reader, rect)
-        if mask is None or np.any(mask):
+        if mask is None or np.ndim(mask) or mask:
             self.shown(reader, px, rect, mask)
         return px
 
@@ -175,13 +175,13 @@ class NeighbourhoodStep(LayerStep):
     def __init__(self, layer: Layer, surroundings: Surroundings, below: Node, mask: PlanePlaneNode | None) -> None:
         super().__init__(layer, b"", below, mask)
         self.surroundings = surroundings
-        self.kept = below.kept = True
+        below.kept = True
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(super().inputs(reader, tx, ty), reader.key(self.surroundings, tx, ty))
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
-        mix(px, reader.read(self.surroundings, rect), self.faded(rect, mask), self.layer.blend)
+        mix(px, reader.view(self.surroundings, rect), self.faded(rect, mask), self.layer.blend)
 
 
 class GreyStep(LayerStep):
@@ -234,7 +234,7 @@ class GroupStep(LayerStep):
         below = reader.read(self.backdrop, rect)
         if mask is None and self.layer.opacity == 1:
             return px
-        if mask is None or np.any(mask):
+        if mask is None or np.ndim(mask) or mask:
             self._mix_in(below, px, rect, mask)
         return below
 

@@ -8,6 +8,8 @@ the picture's origin and go on beyond its borders, where the picture is half-sam
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
+from collections.abc import Callable
+from functools import partial
 
 import numpy as np
 
@@ -19,7 +21,9 @@ from glyptic.params import Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
 
-BLOCK = 64
+BLOCK = 128
+Work = Callable[[], object]
+"""Something to be made and kept."""
 
 
 class Grid(ABC):
@@ -85,16 +89,20 @@ class Blocks(Grid):
         node, source = self.basis(rect)
         return digest(*(reader.key(node, x, y) for x, y in reader.within(source).tiles()))
 
+    def block(self, reader: Reader, bx: int, by: int) -> Planes:
+        """A block, made if it is not kept."""
+
+        def make() -> Planes:
+            grid, wide = self.source(Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK))
+            reader.counts["blocks"] += 1
+            return self.make(reader, grid.read(reader, wide))
+
+        return reader.cache.get_or(self._block_key(reader, bx, by), make)
+
     def read(self, reader: Reader, rect: Rect) -> Planes:
         out: Planes | None = None
         for bx, by in rect.tiles(BLOCK):
-            key = self._block_key(reader, bx, by)
-            block = reader.cache.get(key)
-            if block is None:
-                grid, wide = self.source(Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK))
-                block = self.make(reader, grid.read(reader, wide))
-                reader.counts["blocks"] += 1
-                reader.cache.put(key, block)
+            block = self.block(reader, bx, by)
             if out is None:
                 out = np.empty((block.shape[0], rect.h, rect.w), np.float32)
             part = rect.meet(Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK))
@@ -161,6 +169,22 @@ class Surroundings(Node):
                 grid = Worked(grid, self.kind, self.settings, self.own, reader.step)
             found = self._grids[reader.level] = (k, grid)
         return found
+
+    def spread(self, reader: Reader) -> int:
+        """How many pixels beyond a rectangle this looks, at the most."""
+        k = self.kind.reduction(self.settings, reader.step)
+        reach = self.kind.reach(self.settings, reader.step)
+        return reach if k == 1 else (reach + gaussian.ENLARGING_REACH + 1) * k + BLOCK * k
+
+    def work(self, reader: Reader, rect: Rect) -> list[list[Work]]:
+        """What is to be made for the tiles of a rectangle: lists to be done in order, each in any order."""
+        k, grid = self._grid(reader)
+        lists: list[list[Work]] = []
+        source = self._source(rect, k, self.kind.reach(self.settings, reader.step))
+        while isinstance(grid, Blocks):
+            lists.append([partial(grid.block, reader, x, y) for x, y in source.tiles(BLOCK)])
+            grid, source = grid.source(source)
+        return lists[::-1]
 
     def _source(self, rect: Rect, k: int, reach: int) -> Rect:
         if k == 1:

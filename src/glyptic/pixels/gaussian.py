@@ -106,23 +106,21 @@ def _separable(px: Planes, sigma: float) -> Planes:
 
 
 @kernel
-def _halve_rows(px: Planes, first: int, out: Planes) -> None:
+def _halve_columns(px: Planes, out: Planes) -> None:
     for c in range(out.shape[0]):
         for i in range(out.shape[1]):
+            r0, r1, r2, r3 = px[c, 2 * i], px[c, 2 * i + 1], px[c, 2 * i + 2], px[c, 2 * i + 3]
             for j in range(out.shape[2]):
-                x = first + 2 * j
-                a, b = px[c, i, x] + px[c, i, x + 3], px[c, i, x + 1] + px[c, i, x + 2]
-                out[c, i, j] = (a + THREE * b) * EIGHTH
+                out[c, i, j] = ((r0[j] + r3[j]) + THREE * (r1[j] + r2[j])) * EIGHTH
 
 
 @kernel
-def _halve_columns(px: Planes, first: int, out: Planes) -> None:
+def _halve_rows(px: Planes, out: Planes) -> None:
     for c in range(out.shape[0]):
         for i in range(out.shape[1]):
-            y = first + 2 * i
-            for j in range(out.shape[2]):
-                a, b = px[c, y, j] + px[c, y + 3, j], px[c, y + 1, j] + px[c, y + 2, j]
-                out[c, i, j] = (a + THREE * b) * EIGHTH
+            row, half = px[c, i], out[c, i]
+            for j in range(half.shape[0]):
+                half[j] = ((row[2 * j] + row[2 * j + 3]) + THREE * (row[2 * j + 1] + row[2 * j + 2])) * EIGHTH
 
 
 def halved(px: Planes) -> Planes:
@@ -131,10 +129,10 @@ def halved(px: Planes) -> Planes:
     px: (c, 2h + 2, 2w + 2); pixel j of the result (c, h, w) lies between the former 2j and 2j + 1.
     """
     c, h, w = px.shape
-    across = np.empty((c, h, w // 2 - 1), np.float32)
-    _halve_rows(px, 0, across)
+    lower = np.empty((c, h // 2 - 1, w), np.float32)
+    _halve_columns(px, lower)
     out = np.empty((c, h // 2 - 1, w // 2 - 1), np.float32)
-    _halve_columns(across, 0, out)
+    _halve_rows(lower, out)
     return out
 
 

@@ -6,11 +6,13 @@ from dataclasses import dataclass, field
 from threading import Lock
 
 import numpy as np
+from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.base.rectangles import Rect, level_size
 from glyptic.pixels.compiled import Planes, kernel
 
+HIGHEST = float32(65535)
 Codes = NDArray[np.uint16]
 """(channels, height, width) of codes 0..65535."""
 
@@ -29,6 +31,15 @@ def _box_means(codes: Codes, k: int, out: Codes) -> None:
                         total += np.uint64(codes[c, y, x])
                 count = np.uint64((bottom - i * k) * (right - j * k))
                 out[c, i, j] = (total * np.uint64(2) + count) // (count * np.uint64(2))
+
+
+@kernel
+def _values(codes: Codes, x0: int, y0: int, out: Planes) -> None:
+    for c in range(out.shape[0]):
+        for i in range(out.shape[1]):
+            line = codes[c, y0 + i, x0 : x0 + out.shape[2]]
+            for j in range(out.shape[2]):
+                out[c, i, j] = float32(line[j]) / HIGHEST
 
 
 def reduced(codes: Codes, level: int) -> Codes:
@@ -66,8 +77,10 @@ class Pyramid:
 
     def read(self, rect: Rect, level: int) -> Planes:
         """The values 0..1 of a rectangle that lies in the level."""
-        codes = self.codes(level)[:, rect.y : rect.bottom, rect.x : rect.right]
-        return np.divide(codes, np.float32(65535), dtype=np.float32)
+        codes = self.codes(level)
+        out = np.empty((codes.shape[0], rect.h, rect.w), np.float32)
+        _values(codes, rect.x, rect.y, out)
+        return out
 
 
 @dataclass(frozen=True)

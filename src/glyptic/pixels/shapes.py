@@ -34,6 +34,10 @@ class Frame:
         return float(1 << self.level)
 
     @property
+    def origin(self) -> tuple[int, int]:
+        return self.rect.x, self.rect.y
+
+    @property
     def shape(self) -> tuple[int, int]:
         return self.rect.h, self.rect.w
 
@@ -67,11 +71,25 @@ def window(low: float, high: float, soft_low: float, soft_high: float, t: float)
     return rise * (ONE - fall)
 
 
+@formula
+def offsets(first: int, step: float, from_here: float, out: Row) -> None:
+    """How far, in full-size pixels, the centres of pixels first, first + 1 ... lie beyond a coordinate.
+
+    Worked out in float64 and rounded once, so that a pixel's value does not depend on the frame it is asked for in.
+    """
+    for j in range(out.shape[0]):
+        out[j] = float32((first + j + 0.5) * step - from_here)
+
+
 @kernel
-def _along(dx: Row, dy: Row, rise_x: float, rise_y: float, out: Plane) -> None:
+def _along(x0: int, y0: int, step: float, fx: float, fy: float, rise_x: float, rise_y: float, out: Plane) -> None:
+    dx, dy = np.empty(out.shape[1], np.float32), np.empty(out.shape[0], np.float32)
+    offsets(x0, step, fx, dx)
+    offsets(y0, step, fy, dy)
     for i in range(out.shape[0]):
+        down = dy[i] * rise_y
         for j in range(out.shape[1]):
-            out[i, j] = clamp01(dx[j] * rise_x + dy[i] * rise_y)
+            out[i, j] = clamp01(dx[j] * rise_x + down)
 
 
 def along(frame: Frame, start: tuple[float, float], end: tuple[float, float]) -> Plane:
@@ -79,39 +97,37 @@ def along(frame: Frame, start: tuple[float, float], end: tuple[float, float]) ->
     out = np.empty(frame.shape, np.float32)
     dx, dy = end[0] - start[0], end[1] - start[1]
     length = dx * dx + dy * dy
-    _along(*offsets(frame, *start), np.float32(dx / length), np.float32(dy / length), out)
+    _along(*frame.origin, frame.step, *start, np.float32(dx / length), np.float32(dy / length), out)
     return out
 
 
 @kernel
-def _distance(dx: Row, dy: Row, per_reach: float, out: Plane) -> None:
+def _distance(x0: int, y0: int, step: float, fx: float, fy: float, per_reach: float, out: Plane) -> None:
+    dx, dy = np.empty(out.shape[1], np.float32), np.empty(out.shape[0], np.float32)
+    offsets(x0, step, fx, dx)
+    offsets(y0, step, fy, dy)
     for i in range(out.shape[0]):
+        down = dy[i] * dy[i]
         for j in range(out.shape[1]):
-            out[i, j] = clamp01(root(dx[j] * dx[j] + dy[i] * dy[i]) * per_reach)
-
-
-def offsets(frame: Frame, x: float, y: float) -> tuple[Row, Row]:
-    """How far, in full-size pixels, the pixels' centres lie right of x and below y: (w,) and (h,).
-
-    Worked out in float64 and rounded once, so that a pixel's value does not depend on the frame it is asked for in.
-    """
-    rect, step = frame.rect, frame.step
-    across = (np.arange(rect.x, rect.right) + 0.5) * step - x
-    down = (np.arange(rect.y, rect.bottom) + 0.5) * step - y
-    return across.astype(np.float32), down.astype(np.float32)
+            out[i, j] = clamp01(root(dx[j] * dx[j] + down) * per_reach)
 
 
 def around(frame: Frame, centre: tuple[float, float], rim: tuple[float, float]) -> Plane:
     """u in 0..1 of each pixel's centre: its distance from `centre` as a share of that of `rim`."""
     out = np.empty(frame.shape, np.float32)
     reach = np.hypot(rim[0] - centre[0], rim[1] - centre[1])
-    _distance(*offsets(frame, *centre), np.float32(1 / reach), out)
+    _distance(*frame.origin, frame.step, *centre, np.float32(1 / reach), out)
     return out
 
 
 @kernel
-def _oval(dx: Row, dy: Row, turn: Row, softness: float, out: Plane) -> None:
+def _oval(
+    x0: int, y0: int, step: float, cx: float, cy: float, turn: Row, softness: float, out: Plane
+) -> None:
     """turn: what dx and dy count for along the two axes of the ellipse, in radii: xx, xy, yx, yy."""
+    dx, dy = np.empty(out.shape[1], np.float32), np.empty(out.shape[0], np.float32)
+    offsets(x0, step, cx, dx)
+    offsets(y0, step, cy, dy)
     for i in range(out.shape[0]):
         for j in range(out.shape[1]):
             u = dx[j] * turn[0] + dy[i] * turn[1]
@@ -129,5 +145,5 @@ def oval(
     out = np.empty(frame.shape, np.float32)
     cos, sin = np.cos(np.deg2rad(rotation)), np.sin(np.deg2rad(rotation))
     turn = np.array([cos / radii[0], sin / radii[0], -sin / radii[1], cos / radii[1]], np.float32)
-    _oval(*offsets(frame, *centre), turn, np.float32(softness), out)
+    _oval(*frame.origin, frame.step, *centre, turn, np.float32(softness), out)
     return out
