@@ -143,3 +143,27 @@ def stamped(dabs: Dabs, stroke: Stroke, frame: Frame) -> Plane:
     y, x = area.y - frame.rect.y, area.x - frame.rect.x
     out[y : y + area.h, x : x + area.w] = part
     return out
+
+
+class Trail:
+    """The coverage of a stroke while it is drawn, tile by tile: later points never move a dab that is there, so only
+    the new dabs are laid on what was there before."""
+
+    def __init__(self, stroke: Stroke) -> None:
+        self.stroke = stroke
+        self._dabs = lay_dabs(stroke)
+        self._tiles: dict[Frame, tuple[int, Plane]] = {}
+
+    def grow(self, stroke: Stroke) -> None:
+        """Go on with the same stroke, some points longer."""
+        self.stroke = stroke
+        self._dabs = lay_dabs(stroke)
+
+    def cover(self, frame: Frame) -> Plane:
+        """S over a frame; not to be written, and true until the trail grows."""
+        if drawn_level(self.stroke, frame.level) != frame.level:
+            return stamped(self._dabs, self.stroke, frame)
+        done, plane = self._tiles.get(frame) or (0, np.zeros(frame.shape, np.float32))
+        _stamp(self._dabs[done:], self.stroke.hardness, frame.rect.x, frame.rect.y, frame.step, plane)
+        self._tiles[frame] = (len(self._dabs), plane)
+        return plane

@@ -4,14 +4,30 @@ from __future__ import annotations
 
 from collections import Counter, OrderedDict
 from collections.abc import Callable
-from threading import Event, Lock
-from typing import Any, TypeVar, cast
+from dataclasses import dataclass, field
+from threading import Event, Lock, get_ident
+from typing import Any, Protocol, TypeVar, cast
 
 from numpy.typing import NDArray
 
 Array = NDArray[Any]
 T = TypeVar("T")
 READY_KEPT = 256
+
+
+class Deep(Protocol):
+    """A store of tiles that outlives the process."""
+
+    def get(self, key: bytes) -> Array | None:
+        """The tile of a key, or None."""
+
+
+@dataclass(frozen=True)
+class UnderWay:
+    """A tile that is being made: by which thread, and whether it is done."""
+
+    by: int
+    done: Event = field(default_factory=Event)
 
 
 class TileCache:
@@ -21,11 +37,12 @@ class TileCache:
     remembered here too, so that a plan made anew does not make them again.
     """
 
-    def __init__(self, budget: int = 512 * 2**20) -> None:
+    def __init__(self, budget: int = 512 * 2**20, deep: Deep | None = None) -> None:
         self.budget = budget
+        self.deep = deep
         self.counts: Counter[str] = Counter()
         self._tiles: OrderedDict[bytes, Array] = OrderedDict()
-        self._coming: dict[bytes, Event] = {}
+        self._coming: dict[bytes, UnderWay] = {}
         self._bytes = 0
         self._ready: OrderedDict[bytes, Any] = OrderedDict()
         self._lock = Lock()
@@ -50,10 +67,12 @@ class TileCache:
                 self.counts["misses"] += 1
             return tile
 
-    def get_or(self, key: bytes, make: Callable[[], Array]) -> Array:
+    def get_or(self, key: bytes, make: Callable[[], Array], durable: bool = False) -> Array:
         """The tile of a key, made if it is not here; two threads that want the same one make it once.
+        A durable one is looked for in the deep store first.
 
         Nobody waits for ever: who waits for a tile wants it as an input, and no tile is an input of its own inputs.
+        (A node that changes nothing on a tile has the key of the one below it; the thread at work then goes on.)
         """
         while True:
             with self._lock:
@@ -63,16 +82,23 @@ class TileCache:
                 under_way = self._coming.get(key)
                 if under_way is None:
                     self.counts["misses"] += 1
-                    self._coming[key] = Event()
+                    mine = self._coming[key] = UnderWay(get_ident())
                     break
-            under_way.wait()
+            if under_way.by == get_ident():
+                return make()
+            under_way.done.wait()
         try:
-            made = make()
+            made = self.deep.get(key) if durable and self.deep is not None else None
+            if made is None:
+                made = make()
+            else:
+                self.counts["fetched"] += 1
             self.put(key, made)
             return made
         finally:
             with self._lock:
-                self._coming.pop(key).set()
+                self._coming.pop(key)
+            mine.done.set()
 
     def _found(self, key: bytes) -> Array | None:
         tile = self._tiles.get(key)
@@ -82,9 +108,10 @@ class TileCache:
         return tile
 
     def peek(self, key: bytes) -> Array | None:
-        """As `get`, for looking whether an earlier state is there: a miss is not counted."""
+        """As `get`, for looking whether an earlier state is here or in the deep store: a miss is not counted."""
         with self._lock:
-            return self._tiles.get(key)
+            found = self._tiles.get(key)
+        return found if found is not None or self.deep is None else self.deep.get(key)
 
     def put(self, key: bytes, tile: Array) -> None:
         with self._lock:

@@ -12,8 +12,8 @@ from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest, digest_plain
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Mask, Part
-from glyptic.engine.paintings import painting_node
-from glyptic.engine.reader import Node, PlaneNode, Reader
+from glyptic.engine.paintings import Chains
+from glyptic.engine.reader import Node, PlaneNode, Reader, flat_or_plane
 from glyptic.engine.surroundings import Surroundings
 from glyptic.masks import PARTS
 from glyptic.masks.part import Drawn, Looked, PartKind, Pictured
@@ -26,11 +26,6 @@ from glyptic.pixels.vector import ONE
 
 Flat = float32
 """The one value of a plane that has no other."""
-
-
-def _flat_or_plane(plane: Plane) -> Plane | Flat:
-    least = plane.min()
-    return float32(least) if least == plane.max() else plane
 
 
 class Covered(PlaneNode):
@@ -49,7 +44,7 @@ class Covered(PlaneNode):
         return digest(self.own, reader.place(tx, ty), seen)
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
-        return _flat_or_plane(self._coverage(reader, rect))
+        return flat_or_plane(self._coverage(reader, rect))
 
     def _coverage(self, reader: Reader, rect: Rect) -> Plane:
         kind, frame = self.kind, reader.frame(rect)
@@ -74,7 +69,7 @@ class Feathered(PlaneNode):
         return digest(self.own, reader.key(self._soft, tx, ty))
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
-        return _flat_or_plane(self._soft.evaluate(reader, rect)[0])
+        return flat_or_plane(self._soft.evaluate(reader, rect)[0])
 
 
 def _show(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
@@ -181,27 +176,42 @@ class Thinned(PlaneNode):
 Sources = Callable[[str], Picture]
 
 
-def _part(part: Part, feathered: bool, below: Node, base: Node, sources: Sources) -> Covering | Painted:
-    kind = PARTS[part.kind]
-    if kind.carries == "strokes":
-        return Painted(painting_node(0.0, part.strokes), painting_node(1.0, part.strokes))
-    looks_at = None
-    if isinstance(kind, Looked):
-        looks_at = below if part.settings["of"] == "below" else base
-        looks_at.kept = looks_at.kept or (feathered and looks_at is below)
-    picture = sources(part.settings["source"]) if isinstance(kind, Pictured) else None
-    node: PlaneNode = Covered(kind, part.settings, looks_at, picture)
-    if part.feather > 0:
-        node = Feathered(node, part.feather)
-    return Covering(node, part.op, part.invert)
+@dataclass(frozen=True)
+class Making:
+    """What the nodes of a plan are made with: the base, the pictures by their source, the paintings' shared nodes."""
+
+    base: Node
+    sources: Sources
+    chains: Chains
+
+    def part(self, part: Part, feathered: bool, below: Node) -> Covering | Painted:
+        kind = PARTS[part.kind]
+        if kind.carries == "strokes":
+            return Painted(self.chains.painting(0.0, part.strokes), self.chains.painting(1.0, part.strokes))
+        looks_at = None
+        if isinstance(kind, Looked):
+            looks_at = below if part.settings["of"] == "below" else self.base
+            looks_at.kept = looks_at.kept or (feathered and looks_at is below)
+        picture = self.sources(part.settings["source"]) if isinstance(kind, Pictured) else None
+        node: PlaneNode = Covered(kind, part.settings, looks_at, picture)
+        if part.feather > 0:
+            node = Feathered(node, part.feather)
+        return Covering(node, part.op, part.invert)
+
+    def mask(self, mask: Mask | None, below: Node) -> PlaneNode | None:
+        """The node of a layer's mask, or None where it shows everything."""
+        if mask is None or not mask.enabled:
+            return None
+        parts = tuple(self.part(part, mask.feather > 0 or part.feather > 0, below) for part in mask.parts)
+        node: PlaneNode = Combined(1.0 if mask.start == "open" else 0.0, parts, mask.invert)
+        if mask.feather > 0:
+            node = Feathered(node, mask.feather)
+        return Thinned(node, mask.density) if mask.density != 1 else node
 
 
-def mask_node(mask: Mask | None, below: Node, base: Node, sources: Sources) -> PlaneNode | None:
-    """The node of a layer's mask, or None where it shows everything."""
-    if mask is None or not mask.enabled:
-        return None
-    parts = tuple(_part(part, mask.feather > 0 or part.feather > 0, below, base, sources) for part in mask.parts)
-    node: PlaneNode = Combined(1.0 if mask.start == "open" else 0.0, parts, mask.invert)
-    if mask.feather > 0:
-        node = Feathered(node, mask.feather)
-    return Thinned(node, mask.density) if mask.density != 1 else node
+def looks_around(mask: Mask | None) -> bool:
+    """Whether a mask at a pixel depends on what is below the layer around it."""
+    return mask is not None and any(
+        isinstance(PARTS[part.kind], Looked) and part.settings["of"] == "below" and (mask.feather or part.feather)
+        for part in mask.parts
+    )

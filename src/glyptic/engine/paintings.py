@@ -6,6 +6,12 @@ elsewhere, so one stroke more recomputes a handful of tiles and undo recomputes 
 
 from __future__ import annotations
 
+from collections import OrderedDict
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
+from functools import partial
+from threading import Lock
+
 import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
@@ -13,10 +19,10 @@ from numpy.typing import NDArray
 from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect, tile_rect
-from glyptic.brush.coverage import coverage, touched
+from glyptic.brush.coverage import touched
 from glyptic.brush.painting import even_out, paint
 from glyptic.document.values import Painting, Stroke
-from glyptic.engine.reader import PlaneNode, Reader
+from glyptic.engine.reader import PlaneNode, Reader, flat_or_plane
 from glyptic.engine.surroundings import Surroundings
 from glyptic.params import Values
 from glyptic.pixels.compiled import Plane
@@ -37,15 +43,17 @@ class Blank(PlaneNode):
 
 
 class Strokes(PlaneNode):
-    """Strokes towards a value, over `under`."""
+    """A run of strokes towards a value, over `under`."""
 
     def __init__(self, under: PlaneNode, strokes: Painting) -> None:
-        super().__init__(b"", kept=True)
+        super().__init__(b"")
         self.under = under
         self.strokes = strokes
         self._areas: dict[int, NDArray[np.int64]] = {}
+        self._keys: dict[tuple[bytes, bytes], list[bytes]] = {}
 
-    def _touching(self, reader: Reader, rect: Rect) -> list[Stroke]:
+    def touching(self, reader: Reader, rect: Rect) -> list[Stroke]:
+        """The strokes that may touch a rectangle, in order."""
         areas = self._areas.get(reader.level)
         if areas is None:
             rows = [(r.x, r.y, r.right, r.bottom) for r in (touched(s, reader.level) for s in self.strokes)]
@@ -56,50 +64,49 @@ class Strokes(PlaneNode):
         )  # fmt: skip
         return [self.strokes[i] for i in np.flatnonzero(hit)]
 
-    def _states(self, reader: Reader, tx: int, ty: int, strokes: list[Stroke]) -> list[bytes]:
-        """The keys of the tile before any stroke and after each of those that touch it."""
-        keys = [digest(reader.key(self.under, tx, ty), b"painted", reader.place(tx, ty))]
-        for stroke in strokes:
-            keys.append(digest(keys[-1], stroke.digest))
+    def _states(self, reader: Reader, tx: int, ty: int) -> list[bytes]:
+        """The keys of the tile before any stroke and after each of those that touch it; remembered by the node."""
+        start = reader.key(self.under, tx, ty)
+        place = (start, reader.place(tx, ty))
+        keys = self._keys.get(place)
+        if keys is None:
+            keys = [start]
+            for stroke in self.touching(reader, reader.tile_rect(tx, ty)):
+                keys.append(digest(keys[-1], stroke.digest))
+            self._keys[place] = keys
         return keys
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        touching = self._touching(reader, tile_rect(tx, ty).meet(reader.bounds))
-        return self._states(reader, tx, ty, touching)[-1]
+        return self._states(reader, tx, ty)[-1]
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
-        """A tile: from the latest earlier state that is still cached, the strokes since laid over it."""
-        tx, ty = next(rect.tiles())
-        strokes = self._touching(reader, rect)
-        if not strokes:
-            return reader.plane(self.under, rect)
-        keys = self._states(reader, tx, ty, strokes)
-        done, state = 0, None
-        for n in range(len(strokes), 0, -1):
-            state = reader.cache.peek(keys[n])
-            if state is not None:
-                done = n
-                break
+        """A tile: from the latest earlier state that is still kept, the strokes since laid over it."""
+        keys = self._states(reader, *next(rect.tiles()))
+        strokes = self.touching(reader, rect)
+        state, done = None, len(strokes)
+        while done and state is None:
+            state = reader.cache.peek(keys[done])
+            done -= state is None
         before = state if state is not None else reader.plane(self.under, rect)
+        if done == len(strokes):
+            return before[0] if isinstance(before, np.ndarray) and before.ndim == 3 else float32(before)
         px = np.empty((rect.h, rect.w), float32)
         px[:] = before
         frame = reader.frame(rect)
         for stroke in strokes[done:]:
             reader.counts["strokes"] += 1
-            paint(px, coverage(stroke, frame), stroke.to if stroke.to is not None else 0.5)
-        least = px.min()
-        return float32(least) if least == px.max() else px
+            paint(px, reader.cover(stroke, frame), stroke.to if stroke.to is not None else 0.5)
+        return flat_or_plane(px)
 
 
 class Evened(PlaneNode):
     """A stroke that blurs the painting below it."""
 
     def __init__(self, under: PlaneNode, stroke: Stroke) -> None:
-        super().__init__(digest("evened", stroke.digest), kept=True)
-        under.kept = True
-        self.under = under
+        super().__init__(digest("evened", stroke.digest))
+        self.under = Settled(under)
         self.stroke = stroke
-        self._soft = Surroundings(BLUR, Values({"sigma": stroke.even}), under)
+        self._soft = Surroundings(BLUR, Values({"sigma": stroke.even}), self.under)
 
     def _touches(self, reader: Reader, rect: Rect) -> bool:
         return not touched(self.stroke, reader.level).meet(rect).empty
@@ -114,20 +121,76 @@ class Evened(PlaneNode):
             return reader.plane(self.under, rect)
         px = np.empty((rect.h, rect.w), float32)
         px[:] = reader.plane(self.under, rect)
-        even_out(px, coverage(self.stroke, reader.frame(rect)), reader.read(self._soft, rect)[0])
+        even_out(px, reader.cover(self.stroke, reader.frame(rect)), reader.read(self._soft, rect)[0])
         return px
 
 
-def painting_node(start: float, strokes: Painting) -> PlaneNode:
-    """The node of a painting that starts from one value."""
-    node: PlaneNode = Blank(start)
+class Settled(PlaneNode):
+    """A painting as others read it: kept in tiles, and worth keeping also when the server stops."""
+
+    durable = True
+
+    def __init__(self, node: PlaneNode) -> None:
+        super().__init__(b"", kept=True)
+        self.node = node
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return reader.key(self.node, tx, ty)
+
+    def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
+        return reader.plane(self.node, rect)
+
+
+RUN = 64
+"""Strokes to a node, so that a stroke more makes one node anew however many there are."""
+
+
+@dataclass
+class Chains:
+    """The nodes of paintings, shared by the plans they occur in: at most `most`, the least recently used go first."""
+
+    most: int = 4096
+    _nodes: OrderedDict[bytes, PlaneNode] = field(default_factory=OrderedDict)
+    _lock: Lock = field(default_factory=Lock)
+
+    def node(self, key: bytes, make: Callable[[], PlaneNode]) -> PlaneNode:
+        with self._lock:
+            found = self._nodes.get(key)
+            if found is None:
+                found = self._nodes[key] = make()
+            self._nodes.move_to_end(key)
+            while len(self._nodes) > self.most:
+                self._nodes.popitem(last=False)
+            return found
+
+    def painting(self, start: float, strokes: Painting) -> PlaneNode:
+        """The node of a painting that starts from one value."""
+        node: PlaneNode = self.node(digest("blank", start), partial(Blank, start))
+        if not strokes:
+            return node
+        key = digest("painting", start)
+        for run in _runs(strokes):
+            key = digest(key, *(stroke.digest for stroke in run))
+            kind = Strokes if run[0].even is None else Evened
+            node = self.node(key, partial(kind, node, run if kind is Strokes else run[0]))
+        return self.node(digest("settled", key), partial(Settled, node))
+
+
+def _runs(strokes: Painting) -> Iterator[Painting]:
+    """The strokes in runs of at most RUN, each even stroke by itself."""
     run: list[Stroke] = []
     for stroke in strokes:
-        if stroke.even is None:
-            run.append(stroke)
-            continue
-        if run:
-            node = Strokes(node, tuple(run))
+        if run and (len(run) == RUN or stroke.even is not None):
+            yield tuple(run)
             run = []
-        node = Evened(node, stroke)
-    return Strokes(node, tuple(run)) if run else node
+        if stroke.even is not None:
+            yield (stroke,)
+        else:
+            run.append(stroke)
+    if run:
+        yield tuple(run)
+
+
+def painting_node(start: float, strokes: Painting) -> PlaneNode:
+    """The node of a painting by itself."""
+    return Chains().painting(start, strokes)

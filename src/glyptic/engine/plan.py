@@ -10,8 +10,8 @@ from glyptic.adjust.kind import Neighbourhood, PointWise
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.blend import NEUTRAL_MODES
 from glyptic.document.values import Layer, Place, Stack
-from glyptic.engine.masks import Sources, mask_node
-from glyptic.engine.paintings import Blank, painting_node
+from glyptic.engine.masks import Making, Sources, looks_around
+from glyptic.engine.paintings import Blank, Chains
 from glyptic.engine.reader import Node, PlaneNode
 from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
 from glyptic.engine.surroundings import Surroundings
@@ -36,15 +36,19 @@ class Plan:
         return self.base.picture
 
 
-def make_plan(stack: Stack, sources: Sources) -> Plan:
+def make_plan(
+    stack: Stack, sources: Sources, chains: Chains | None = None, still: Plan | None = None, drawn: str = ""
+) -> Plan:
     """The plan of a stack.
 
-    sources: gives the decoded picture of a `source`.
+    sources: gives the decoded picture of a `source`. chains: the nodes of paintings to share with other plans.
+    still: a plan of the same layers whose surroundings are used as they are, while a stroke is drawn on the layer
+    `drawn`: what looks around itself is held still and settles when the hand rests.
     """
     base = Base(sources(stack.base.source))
     plan = Plan(base, base)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
-    maker = _Maker(plan, sources)
+    maker = _Maker(plan, Making(base, sources, chains or Chains()), still, drawn)
     plan.finished = maker.through(stack.layers[1:], base)
     return plan
 
@@ -52,20 +56,31 @@ def make_plan(stack: Stack, sources: Sources) -> Plan:
 @dataclass
 class _Maker:
     plan: Plan
-    sources: Sources
+    making: Making
+    still: Plan | None
+    drawn: str
 
     def through(self, layers: tuple[Layer, ...], node: Node) -> Node:
         for layer in layers:
             node = self.plan.above[layer.id] = self.after(layer, node)
         return node
 
+    def mask(self, layer: Layer, below: Node) -> PlaneNode | None:
+        if self.still is not None and layer.id != self.drawn and looks_around(layer.mask):
+            return self.still.masks.get(layer.id)
+        return self.making.mask(layer.mask, below)
+
+    def surroundings(self, kind: Neighbourhood, layer: Layer, below: Node) -> Surroundings:
+        held = self.still.surroundings.get(layer.id) if self.still is not None else None
+        return held or Surroundings(kind, layer.settings, below)
+
     def after(self, layer: Layer, below: Node) -> Node:
         self.plan.below[layer.id] = below
-        mask = mask_node(layer.mask, below, self.plan.base, self.sources)
+        mask = self.mask(layer, below)
         if mask is not None:
             self.plan.masks[layer.id] = mask
         if layer.kind == "grey":
-            self.plan.paintings[layer.id] = painting_node(NEUTRAL, layer.strokes)
+            self.plan.paintings[layer.id] = self.making.chains.painting(NEUTRAL, layer.strokes)
         if layer.kind == "group":
             inner = self.through(layer.layers, below)
             idle = not layer.visible or layer.opacity == 0 or inner is below
@@ -77,7 +92,7 @@ class _Maker:
     def step(self, layer: Layer, below: Node, mask: PlaneNode | None) -> Node:
         kind = KINDS[layer.kind]
         if layer.kind == "picture":
-            picture = self.sources(layer.source)
+            picture = self.making.sources(layer.source)
             size = self.plan.picture
             where = layer.place or Place(size.width / 2, size.height / 2)
             return PlacedStep(layer, picture, where, below, mask)
@@ -91,7 +106,7 @@ class _Maker:
         if isinstance(kind, PointWise):
             return pointwise_step(kind, layer, below, mask)
         if isinstance(kind, Neighbourhood):
-            surroundings = self.plan.surroundings[layer.id] = Surroundings(kind, layer.settings, below)
+            surroundings = self.plan.surroundings[layer.id] = self.surroundings(kind, layer, below)
             return NeighbourhoodStep(layer, surroundings, below, mask)
         raise TypeError(f"{layer.kind} cannot be drawn")
 

@@ -19,6 +19,8 @@ from numpy import float32
 
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
+from glyptic.brush.coverage import Trail, coverage
+from glyptic.document.values import Stroke
 from glyptic.engine.cache import TileCache
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.gaussian import reflected
@@ -26,9 +28,13 @@ from glyptic.pixels.shapes import Frame
 
 
 class Node(ABC):
-    """A state with `channels` planes. `own` is the digest of everything but its inputs."""
+    """A state with `channels` planes. `own` is the digest of everything but its inputs.
+
+    durable: whether its tiles cost so much to make again that they are worth keeping when the server stops.
+    """
 
     channels = 3
+    durable = False
 
     def __init__(self, own: bytes, kept: bool = False) -> None:
         self.own = own
@@ -57,6 +63,12 @@ class PlaneNode(Node):
         if isinstance(found, np.ndarray):
             return np.array(found[None])
         return np.full((1, rect.h, rect.w), found, float32)
+
+
+def flat_or_plane(plane: Plane) -> Plane | float32:
+    """A plane, or the one value it has everywhere."""
+    least = plane.min()
+    return float32(least) if least == plane.max() else plane
 
 
 class Step(Node):
@@ -117,12 +129,13 @@ Held = tuple[Node, Rect, Planes]
 
 @dataclass
 class Reader:
-    """Reads nodes at one level of one picture."""
+    """Reads nodes at one level of one picture. trail: the stroke that is being drawn, if one is."""
 
     cache: TileCache
     width: int
     height: int
     level: int
+    trail: Trail | None = None
     counts: Counter[str] = field(default_factory=Counter)
     _keys: dict[tuple[int, int, int], bytes] = field(default_factory=dict)
     _hand: local = field(default_factory=local)
@@ -138,6 +151,12 @@ class Reader:
 
     def frame(self, rect: Rect) -> Frame:
         return Frame(rect, self.level, self.width, self.height)
+
+    def cover(self, stroke: Stroke, frame: Frame) -> Plane:
+        """S of a stroke; of the one being drawn only what is new is drawn."""
+        if self.trail is not None and stroke.digest == self.trail.stroke.digest:
+            return self.trail.cover(frame)
+        return coverage(stroke, frame)
 
     def place(self, tx: int, ty: int) -> bytes:
         """Which tile of which level of a picture of which size, for keys."""
@@ -203,7 +222,7 @@ class Reader:
             self.counts["tiles"] += 1
             return np.asarray(made) if np.ndim(made) != 2 else np.asarray(made)[None]
 
-        return self.cache.get_or(self.key(node, tx, ty), make)
+        return self.cache.get_or(self.key(node, tx, ty), make, node.durable)
 
     def plane(self, node: PlaneNode, rect: Rect) -> Plane | float32:
         """(h, w) of a plane over a rectangle, not to be written, or the one value it has everywhere."""
