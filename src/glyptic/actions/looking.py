@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from threading import Condition
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect
+from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack, Stroke
 from glyptic.engine.views import VIEWS
 
@@ -40,11 +42,16 @@ class Order:
 
 @dataclass
 class InHand:
-    """A stroke being drawn. `seen` is how many of its points the page has pixels for."""
+    """A stroke being drawn. `seen` is how many of its points the page has pixels for; `trail` its coverage so far.
+
+    Points come in order: whoever brings later ones waits under `turn` until the earlier ones are here.
+    """
 
     plate_id: int
     layer: str
     target: str
     stroke: Stroke
     stack: Stack
+    trail: Trail
     seen: int = 0
+    turn: Condition = field(default_factory=Condition)

@@ -11,19 +11,22 @@ from numpy.typing import NDArray
 
 from glyptic.actions.edit import edited, keep
 from glyptic.actions.looking import InHand, Looking
-from glyptic.actions.tiles import reader_and_node, rgba
+from glyptic.actions.tiles import reading, rgba
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.base.rectangles import Rect
-from glyptic.brush.coverage import touched
+from glyptic.brush.coverage import Trail, touched
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.edits.strokes import TARGETS, with_stroke
-from glyptic.document.values import Stack, StrokePoints
+from glyptic.document.values import Layer, Stack, Stroke, StrokePoints
+from glyptic.engine.plan import make_plan
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels import gaussian
 
 MOST_POINTS = 200_000
+PATIENCE = 2.0
+"""Seconds that points wait for the ones before them."""
 CHIP_SIZE = 64.0
 """Diameter in pixels of the dab that tells what a full stroke would leave: wide enough for any level drawn."""
 
@@ -35,7 +38,7 @@ def begin(workshop: Workshop, plate_id: int, layer: str, target: str, plain: Map
     current = workshop.current(plate_id)
     unlocked(current.stack, layer)
     stroke = parse_stroke(dict(plain), VOCABULARY, "stroke", even_allowed=target == "grey")
-    return InHand(plate_id, layer, target, stroke, current.stack)
+    return InHand(plate_id, layer, target, stroke, current.stack, Trail(stroke))
 
 
 def extend(hand: InHand, points: list[Any]) -> None:
@@ -48,6 +51,18 @@ def extend(hand: InHand, points: list[Any]) -> None:
     if len(packed) > MOST_POINTS * 24:
         raise DocumentError([Fault("stroke.points", f"must be at most {MOST_POINTS}; lift the hand and go on")])
     hand.stroke = replace(hand.stroke, points=StrokePoints(packed))
+    hand.trail.grow(hand.stroke)
+
+
+def go_on(hand: InHand, first: int, points: list[Any]) -> None:
+    """Add points that follow the first `first`, in their turn; raises NotFound where those never come."""
+    with hand.turn:
+        if not hand.turn.wait_for(lambda: len(hand.stroke.points) >= first, PATIENCE):
+            raise NotFound("The stroke is not known here; send it from its start.")
+        if len(hand.stroke.points) != first:
+            raise NotFound("The stroke is not known here; send it from its start.")
+        extend(hand, points)
+        hand.turn.notify_all()
 
 
 def dirty(hand: InHand, looking: Looking, bounds: Rect, margin: int) -> Rect:
@@ -58,28 +73,32 @@ def dirty(hand: InHand, looking: Looking, bounds: Rect, margin: int) -> Rect:
 
 
 def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:
-    """The true result under the new points: a rectangle of the level and its RGBA pixels."""
-    layer = hand.stack.find(hand.layer)
-    if layer is None:
-        raise NotFound("The layer being painted on is gone.")
-    stack = with_stroke(hand.stack, layer, hand.target, hand.stroke)
-    reader, node = reader_and_node(workshop, stack, looking)
-    rect = dirty(hand, looking, reader.bounds, _spread(stack, looking.level))
-    hand.seen = len(hand.stroke.points)
-    if rect.empty:
-        return rect, np.zeros((0, 0, 4), np.uint8)
-    return rect, rgba(reader.read(node, rect))
+    """The result under the new points: a rectangle of the level and its RGBA pixels.
+
+    It is the true one but for what looks around itself further up, which is held still until the hand rests.
+    """
+    with hand.turn:
+        layer = hand.stack.find(hand.layer)
+        if layer is None:
+            raise NotFound("The layer being painted on is gone.")
+        before = workshop.plan(hand.stack, hand.layer)
+        stack = with_stroke(hand.stack, layer, hand.target, hand.stroke)
+        plan = make_plan(stack, workshop.picture, workshop.chains, before, hand.layer)
+        plan.below[hand.layer].kept = True
+        reader, node = reading(workshop, plan, looking, hand.trail)
+        rect = dirty(hand, looking, reader.bounds, _spread(layer, hand.stroke, looking.level))
+        hand.seen = len(hand.stroke.points)
+        if rect.empty:
+            return rect, np.zeros((0, 0, 4), np.uint8)
+        return rect, rgba(reader.read(node, rect))
 
 
-def _spread(stack: Stack, level: int) -> int:
-    """How far, in pixels of a level, a change may spread through blurs and feathers of the stack."""
-    total = 0.0
-    for layer in stack.walk():
-        if layer.kind == "blur":
-            total += layer.settings["sigma"]
-        if layer.mask is not None:
-            total += layer.mask.feather + max((part.feather for part in layer.mask.parts), default=0.0)
-        total += max((s.even or 0.0 for s in layer.strokes), default=0.0)
+def _spread(layer: Layer, stroke: Stroke, level: int) -> int:
+    """How far, in pixels of a level, a stroke reaches beyond itself through its layer's own feather and evening."""
+    total = stroke.even or 0.0
+    if layer.mask is not None:
+        total += layer.mask.feather + max((part.feather for part in layer.mask.parts), default=0.0)
+    total += max((s.even or 0.0 for s in layer.strokes), default=0.0)
     return gaussian.reach(total / (1 << level)) if total else 0
 
 

@@ -9,7 +9,9 @@ from glyptic.actions.looking import Looking, Order
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.base.rectangles import tile_rect
+from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
+from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.views import VIEWS
 from glyptic.formats.jpeg import encode_small
@@ -22,11 +24,15 @@ MOST_TILES = 600
 
 def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Reader, Node]:
     """The node of a view and a reader at its level."""
-    plan = workshop.plan(stack, looking.layer if looking.working else "")
+    return reading(workshop, workshop.plan(stack, looking.layer if looking.working else ""), looking)
+
+
+def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | None = None) -> tuple[Reader, Node]:
+    """As `reader_and_node`, of a plan. trail: the stroke being drawn."""
     width, height = plan.picture.width, plan.picture.height
     if not 0 <= looking.level <= deepest_level(width, height):
         raise DocumentError([Fault("level", f"must be in 0..{deepest_level(width, height)}")])
-    return Reader(workshop.tiles, width, height, looking.level), VIEWS[looking.view].node(plan, looking.layer)
+    return Reader(workshop.tiles, width, height, looking.level, trail), VIEWS[looking.view].node(plan, looking.layer)
 
 
 def tile_keys(workshop: Workshop, stack: Stack, looking: Looking) -> list[tuple[int, int, str]]:

@@ -9,6 +9,7 @@ from glyptic.actions.looking import InHand, Order
 from glyptic.actions.recent import Recent
 from glyptic.document.values import Stack
 from glyptic.engine.cache import TileCache
+from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.formats import DEFAULT_LIMIT
 from glyptic.pixels.pyramid import Picture
@@ -46,6 +47,7 @@ class Workshop:
     stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
     pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
     plans: Recent[int, tuple[Stack, Plan]] = field(default_factory=lambda: Recent(32))
+    chains: Chains = field(default_factory=Chains)
     orders: Recent[bytes, Order] = field(default_factory=lambda: Recent(20_000))
     in_hand: Recent[tuple[int, str], InHand] = field(default_factory=lambda: Recent(8))
     _locks: dict[int, RLock] = field(default_factory=dict)
@@ -71,7 +73,7 @@ class Workshop:
         on is kept in tiles."""
         found = self.plans.get(id(stack))
         if found is None or found[0] is not stack:
-            found = self.plans.put(id(stack), (stack, make_plan(stack, self.picture)))
+            found = self.plans.put(id(stack), (stack, make_plan(stack, self.picture, self.chains)))
         plan = found[1]
         if working_on in plan.below:
             plan.below[working_on].kept = True

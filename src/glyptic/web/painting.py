@@ -35,10 +35,10 @@ def points(plate_id: int, number: str) -> Response:
         stroke = {**(head if isinstance(head, dict) else {}), "points": more}
         hand = paint.begin(workshop(), plate_id, text(plain, "layer"), text(plain, "target"), stroke)
         workshop().in_hand.put((plate_id, number), hand)
-    elif hand is None or len(hand.stroke.points) != first:
+    elif hand is None or not isinstance(first, int):
         raise NotFound("The stroke is not known here; send it from its start.")
     else:
-        paint.extend(hand, more)
+        paint.go_on(hand, first, more)
     rect, pixels = paint.look(workshop(), hand, at)
     head_bytes = json.dumps({"rect": [rect.x, rect.y, rect.w, rect.h], "level": at.level}).encode()
     return Response(

@@ -1,5 +1,5 @@
 /**
- * A stroke while it is drawn and after: points go up, the true pixels under them come back, one request at a time;
+ * A stroke while it is drawn and after: points go up, the true pixels under them come back, two requests at a time;
  * when the hand lifts the whole stroke is kept. A stroke that cannot be sent stays here and is sent again.
  */
 
@@ -10,6 +10,7 @@ import { postForBytes, UNREACHABLE } from "./server.js";
 import { session } from "./session.js";
 
 const AGAIN = 1500;
+const IN_FLIGHT = 2;
 const kept = document.querySelector("#kept");
 let before = Promise.resolve();
 
@@ -20,6 +21,7 @@ export class Stroke {
   #sent = 0;
   #ended = false;
   #given = false;
+  #known = false;
   #number = crypto.randomUUID();
 
   constructor(isPen) {
@@ -49,38 +51,64 @@ export class Stroke {
     this.#given = true;
   }
 
+  /**
+   * Send points as they come, with at most IN_FLIGHT requests under way once the server knows the stroke. Answers are
+   * put on the canvas in the order of their questions, so that no pixel goes back to an older state.
+   */
   async #run() {
+    let shown = Promise.resolve();
+    const underWay = new Set();
     while (!this.#ended || this.#sent < this.#points.length) {
       if (this.#given) break;
-      document.body.toggleAttribute("data-drawn", this.#sent === this.#points.length);
-      if (this.#sent < this.#points.length) await this.#preview();
-      else await wait(4);
+      document.body.toggleAttribute("data-drawn", this.#sent === this.#points.length && !underWay.size);
+      const room = underWay.size < (this.#known ? IN_FLIGHT : 1);
+      if (this.#sent < this.#points.length && room) {
+        const answer = this.#ask();
+        const turn = shown.then(() => answer).then((bytes) => this.#show(bytes));
+        const done = turn.finally(() => underWay.delete(done));
+        underWay.add(done);
+        shown = done;
+      } else if (underWay.size && (!room || this.#ended)) {
+        await Promise.race([...underWay]);
+      } else {
+        await wait(4);
+      }
     }
+    await shown;
     document.body.removeAttribute("data-drawn");
     if (this.#given || !this.#points.length) session.refresh();
     else await this.#keep();
   }
 
-  async #preview() {
+  /** Send the points that are new; resolves to what came back, or to null. */
+  async #ask() {
     const from = this.#sent;
-    const upTo = this.#points.length;
+    this.#sent = this.#points.length;
     const looking = session.looking;
     try {
       const bytes = await postForBytes(`${session.url}strokes/${this.#number}/points`, {
-        layer: this.layer, target: this.target, stroke: from ? undefined : this.head, from, points: this.#points.slice(from, upTo), looking,
+        layer: this.layer, target: this.target, stroke: from ? undefined : this.head, from,
+        points: this.#points.slice(from, this.#sent), looking,
       });
-      const length = new DataView(bytes).getUint32(0, true);
-      const head = JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length)));
-      if (session.view === looking.view) session.canvas.patch(bytes.slice(4 + length), head.rect, head.level);
-      this.#sent = upTo;
+      this.#known = true;
+      return { bytes, view: looking.view };
     } catch (error) {
-      if (error.status === 404 && from) this.#sent = 0;
-      else {
-        this.#sent = upTo;
-        if (error.status) say(error.message);
-        if (error.status) this.#given = error.status !== 500;
+      if (error.status === 404 && from) {
+        this.#known = false;
+        this.#sent = 0;
+      } else if (error.status) {
+        say(error.message);
+        this.#given = error.status !== 500;
       }
+      return null;
     }
+  }
+
+  #show(answer) {
+    if (!answer || session.view !== answer.view) return;
+    const length = new DataView(answer.bytes).getUint32(0, true);
+    const head = JSON.parse(new TextDecoder().decode(new Uint8Array(answer.bytes, 4, length)));
+    session.canvas.patch(answer.bytes.slice(4 + length), head.rect, head.level);
   }
 
   /** Keep the whole stroke; while the server does not answer, say so and try again. */
