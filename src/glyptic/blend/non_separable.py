@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from numpy import float32
 
-from glyptic.blend.separable import LEAST, ONE, ZERO
+from glyptic.blend.separable import LEAST, ZERO
 from glyptic.pixels.compiled import formula
+from glyptic.pixels.vector import ONE
 
 RED, GREEN, BLUE = float32(0.3), float32(0.59), float32(0.11)
 
@@ -59,9 +60,7 @@ def set_sat(r: float, g: float, b: float, s: float) -> tuple[float, float, float
 
 
 @formula
-def hue(
-    rb: float, gb: float, bb: float, rs: float, gs: float, bs: float
-) -> tuple[float, float, float]:
+def hue(rb: float, gb: float, bb: float, rs: float, gs: float, bs: float) -> tuple[float, float, float]:
     r, g, b = set_sat(rs, gs, bs, sat(rb, gb, bb))
     return set_lum(r, g, b, lum(rb, gb, bb))
 

@@ -21,9 +21,7 @@ LEAST_FADE_DRAWN = 4.0
 
 
 @formula
-def _fade(
-    row: Row, squares: Row, down: float, per_width: float, ramp: float, flow: float, opacity: float
-) -> None:
+def _fade(row: Row, squares: Row, down: float, per_width: float, ramp: float, flow: float, opacity: float) -> None:
     """A dab's fading edge over part of a row; u = ramp − distance / width."""
     for j in range(row.shape[0]):
         u = clamp01(ramp - root(squares[j] + down) * per_width)

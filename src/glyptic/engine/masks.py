@@ -23,7 +23,6 @@ from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.shapes import NOTHING
 from glyptic.pixels.vector import ONE
 
-
 Flat = float32
 """The one value of a plane that has no other."""
 

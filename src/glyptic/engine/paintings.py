@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
-from glyptic.base.rectangles import Rect, tile_rect
+from glyptic.base.rectangles import Rect
 from glyptic.brush.coverage import touched
 from glyptic.brush.painting import even_out, paint
 from glyptic.document.values import Painting, Stroke
@@ -171,8 +171,8 @@ class Chains:
         key = digest("painting", start)
         for run in _runs(strokes):
             key = digest(key, *(stroke.digest for stroke in run))
-            kind = Strokes if run[0].even is None else Evened
-            node = self.node(key, partial(kind, node, run if kind is Strokes else run[0]))
+            made = partial(Strokes, node, run) if run[0].even is None else partial(Evened, node, run[0])
+            node = self.node(key, made)
         return self.node(digest("settled", key), partial(Settled, node))
 
 

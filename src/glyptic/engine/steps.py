@@ -94,7 +94,7 @@ class LayerStep(Step):
 class TabledStep(LayerStep):
     """An adjustment or fill that moves each channel by a function of its own: one table each."""
 
-    def __init__(self, own: bytes, layer: Layer, moves: Moves, below: Node, mask: PlanePlaneNode | None) -> None:
+    def __init__(self, own: bytes, layer: Layer, moves: Moves, below: Node, mask: PlaneNode | None) -> None:
         super().__init__(layer, own, below, mask)
         self.moves = moves
 
@@ -131,7 +131,7 @@ class TableStep(TabledStep):
 class PointWiseStep(LayerStep):
     """An adjustment or fill that looks at each pixel and its place alone, with a kernel of its own."""
 
-    def __init__(self, kind: PointWise, layer: Layer, below: Node, mask: PlanePlaneNode | None) -> None:
+    def __init__(self, kind: PointWise, layer: Layer, below: Node, mask: PlaneNode | None) -> None:
         super().__init__(layer, digest_plain(kind.schema.plain(layer.settings)), below, mask)
         self.kind = kind
 
@@ -172,7 +172,7 @@ class NeighbourhoodStep(LayerStep):
     """An adjustment that looks around each pixel. `surroundings` is its colour: of what is below, or, while a stroke
     is drawn further down, of what was below before it."""
 
-    def __init__(self, layer: Layer, surroundings: Surroundings, below: Node, mask: PlanePlaneNode | None) -> None:
+    def __init__(self, layer: Layer, surroundings: Surroundings, below: Node, mask: PlaneNode | None) -> None:
         super().__init__(layer, b"", below, mask)
         self.surroundings = surroundings
         below.kept = True

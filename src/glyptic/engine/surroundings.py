@@ -152,6 +152,7 @@ class Surroundings(Node):
     def __init__(self, kind: Neighbourhood, settings: Values, below: Node) -> None:
         super().__init__(digest("surroundings", kind.name, digest_plain(kind.schema.plain(settings))), kept=True)
         below.kept = True
+        self.channels = below.channels
         self.kind = kind
         self.settings = settings
         self.below = below

@@ -11,7 +11,7 @@ import tempfile
 from collections.abc import Callable
 from hashlib import blake2b
 from pathlib import Path
-from typing import Any, TypeVar, cast
+from typing import Any
 
 import numba
 import platformdirs
@@ -23,9 +23,6 @@ Plane = NDArray[float32]
 """(height, width) float32."""
 Planes = NDArray[float32]
 """(channels, height, width) float32."""
-
-F = TypeVar("F", bound=Callable[..., Any])
-
 
 ROOMS_WITH_KERNELS = ("pixels", "blend", "adjust", "brush", "masks", "analysis")
 
@@ -69,19 +66,25 @@ ALLOWED = {"contract", "nsz", "arcp"}
 reciprocal. Never reorder a sum, and never assume that a value is finite."""
 
 
-def kernel(function: F) -> F:
+def kernel(function: Callable[..., Any]) -> Any:
     """Compile a loop over pixels: no interpreter lock, kept on disk, no reordering of sums."""
-    return cast(F, numba.njit(nogil=True, cache=True, fastmath=ALLOWED, error_model="numpy")(function))
+    return numba.njit(nogil=True, cache=True, fastmath=ALLOWED, error_model="numpy")(function)
 
 
-def formula(function: F) -> F:
+def formula(function: Callable[..., Any]) -> Any:
     """Compile a scalar function that kernels call, always as part of them: a call in a loop would keep it from
     becoming vector code (see `vector`)."""
-    options = {"nogil": True, "cache": True, "fastmath": ALLOWED, "error_model": "numpy", "forceinline": True}
-    return cast(F, numba.njit(**options)(function))
+    options: dict[str, Any] = {
+        "nogil": True,
+        "cache": True,
+        "fastmath": ALLOWED,
+        "error_model": "numpy",
+        "forceinline": True,
+    }
+    return numba.njit(**options)(function)
 
 
-def template(function: F) -> F:
+def template(function: Callable[..., Any]) -> Any:
     """A loop that takes formulas as arguments. Kernels call it with formulas they name, and it is compiled as part of
     them, once for each."""
-    return cast(F, numba.njit(nogil=True, fastmath=ALLOWED, error_model="numpy")(function))
+    return numba.njit(nogil=True, fastmath=ALLOWED, error_model="numpy")(function)

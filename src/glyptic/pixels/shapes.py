@@ -121,9 +121,7 @@ def around(frame: Frame, centre: tuple[float, float], rim: tuple[float, float]) 
 
 
 @kernel
-def _oval(
-    x0: int, y0: int, step: float, cx: float, cy: float, turn: Row, softness: float, out: Plane
-) -> None:
+def _oval(x0: int, y0: int, step: float, cx: float, cy: float, turn: Row, softness: float, out: Plane) -> None:
     """turn: what dx and dy count for along the two axes of the ellipse, in radii: xx, xy, yx, yy."""
     dx, dy = np.empty(out.shape[1], np.float32), np.empty(out.shape[0], np.float32)
     offsets(x0, step, cx, dx)

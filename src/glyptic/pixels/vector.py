@@ -28,7 +28,7 @@ def _constant(value: int) -> Any:
     return ir.Constant(INT, value)
 
 
-@intrinsic  # type: ignore[untyped-decorator]
+@intrinsic
 def _split(typing_context: Any, x: Any) -> Any:
     """(exponent, mantissa in sqrt(1/2)..sqrt(2)) of x > 0, both float32."""
 
@@ -42,7 +42,7 @@ def _split(typing_context: Any, x: Any) -> Any:
     return types.UniTuple(types.float32, 2)(types.float32), make
 
 
-@intrinsic  # type: ignore[untyped-decorator]
+@intrinsic
 def _scaled(typing_context: Any, x: Any, n: Any) -> Any:
     """x · 2^n for a whole n, both float32."""
 
@@ -53,7 +53,7 @@ def _scaled(typing_context: Any, x: Any, n: Any) -> Any:
     return types.float32(types.float32, types.float32), make
 
 
-@intrinsic  # type: ignore[untyped-decorator]
+@intrinsic
 def whole(typing_context: Any, x: Any) -> Any:
     """x cut to a whole number, as int32."""
 
@@ -66,7 +66,7 @@ def whole(typing_context: Any, x: Any) -> Any:
 def _instruction(name: str) -> Any:
     """A function of one float32 the processor has an instruction for."""
 
-    @intrinsic  # type: ignore[untyped-decorator]
+    @intrinsic
     def operation(typing_context: Any, x: Any) -> Any:
         def make(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
             return builder.call(builder.module.declare_intrinsic(name, [FLOAT]), [arguments[0]])

@@ -69,7 +69,7 @@ export class Stroke {
         underWay.add(done);
         shown = done;
       } else if (underWay.size && (!room || this.#ended)) {
-        await Promise.race([...underWay]);
+        await Promise.race(underWay);
       } else {
         await wait(4);
       }
