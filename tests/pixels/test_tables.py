@@ -1,0 +1,33 @@
+"""Tables and the powers under them, against NumPy in float64."""
+
+import numpy as np
+import pytest
+
+from glyptic.pixels.srgb import encoded, linear
+from glyptic.pixels.tables import make_table, through
+from glyptic.pixels.vector import power
+
+
+@pytest.mark.parametrize("p", [2.4, 1 / 2.4, 1 / 3])
+def test_power_is_true_to_two_millionths(p):
+    for x in np.geomspace(1e-6, 40, 60).astype(np.float32):
+        assert power(x, np.float32(p)) == pytest.approx(float(x) ** float(np.float32(p)), rel=2e-6)
+
+
+@pytest.mark.parametrize("function", [
+    lambda x: encoded(linear(x) * 1.7),
+    lambda x: np.clip((x - 0.499) / 0.002, 0, 1),
+    lambda x: 1 - x,
+])  # fmt: skip
+def test_a_table_is_the_function_also_where_it_is_steep_and_beyond_its_ends(function):
+    px = np.linspace(-3, 5, 60000, dtype=np.float32).reshape(1, 200, 300)
+    done = px.copy()
+    through(done, np.ones(px.shape[1:], np.float32), (make_table(function),))
+    assert np.abs(done - function(px.astype(np.float64))).max() < 2.5e-4
+
+
+def test_no_alpha_keeps_every_bit():
+    px = np.linspace(-3, 5, 600, dtype=np.float32).reshape(1, 20, 30)
+    done = px.copy()
+    through(done, np.zeros(px.shape[1:], np.float32), (make_table(lambda x: 1 - x),))
+    assert np.array_equal(done, px)
