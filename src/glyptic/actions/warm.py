@@ -55,6 +55,8 @@ def everything() -> dict[str, object]:
         {"kind": "gradient", "settings": line},
         {"kind": "gradient", "settings": {**line, "shape": "radial"}},
         {"kind": "grey", "settings": grey, "strokes": [{**stroke, "to": 1}, {**stroke, "even": 3}]},
+        {"kind": "grey", "strokes": [{**stroke, "to": 1}]},
+        {"kind": "grey", "strokes": [{**stroke, "to": 1}], "blend": "multiply"},
         {"kind": "fill", "settings": {"colour": [0, 0, 0]}, "blend": "multiply"},
         {"kind": "fill", "settings": {"colour": [0, 0, 0]}, "blend": "color"},
     ]
