@@ -189,8 +189,3 @@ def _runs(strokes: Painting) -> Iterator[Painting]:
             run.append(stroke)
     if run:
         yield tuple(run)
-
-
-def painting_node(start: float, strokes: Painting) -> PlaneNode:
-    """The node of a painting by itself."""
-    return Chains().painting(start, strokes)
