@@ -17,6 +17,9 @@ from glyptic.store import Store
 from glyptic.store.plates import head_of, plate_of
 
 
+BUDGET = 768 * 2**20
+
+
 @dataclass(frozen=True)
 class Current:
     """A plate's current state."""
@@ -42,7 +45,7 @@ class Workshop:
 
     store: Store
     limit: int = DEFAULT_LIMIT
-    tiles: TileCache = field(default_factory=lambda: TileCache(768 * 2**20))
+    tiles: TileCache = field(init=False)
     shown: TileCache = field(default_factory=lambda: TileCache(256 * 2**20))
     stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
     pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
@@ -52,6 +55,9 @@ class Workshop:
     in_hand: Recent[tuple[int, str], InHand] = field(default_factory=lambda: Recent(8))
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)
+
+    def __post_init__(self) -> None:
+        self.tiles = TileCache(BUDGET, self.store.tiles.get)
 
     def lock(self, plate_id: int) -> RLock:
         """Edits of one plate happen one after the other."""

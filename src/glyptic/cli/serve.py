@@ -37,6 +37,7 @@ def run(options: argparse.Namespace) -> None:
     _check_free(options.host, options.port)
     import waitress
 
+    from glyptic.actions.settle import Settler
     from glyptic.actions.warm import warm
     from glyptic.actions.workshop import Workshop
     from glyptic.demo.shelf import fill_demo_shelf, is_filled
@@ -50,7 +51,9 @@ def run(options: argparse.Namespace) -> None:
         print("Filling the demo shelf, a few seconds, the first time only", flush=True)
         fill_demo_shelf(workshop)
     server = waitress.create_server(
-        create_app(workshop, LOOPBACK if options.host in LOOPBACK or options.host == "::1" else None),
+        create_app(
+            workshop, LOOPBACK if options.host in LOOPBACK or options.host == "::1" else None, Settler(workshop)
+        ),
         host=options.host, port=options.port, threads=THREADS,
         outbuf_overflow=64 * 2**20, send_bytes=256 * 2**10, max_request_body_size=2**31, ident="Glyptic",
     )  # fmt: skip

@@ -6,7 +6,7 @@ from collections import Counter, OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from threading import Event, Lock, get_ident
-from typing import Any, Protocol, TypeVar, cast
+from typing import Any, TypeVar, cast
 
 from numpy.typing import NDArray
 
@@ -15,11 +15,8 @@ T = TypeVar("T")
 READY_KEPT = 256
 
 
-class Deep(Protocol):
-    """A store of tiles that outlives the process."""
-
-    def get(self, key: bytes) -> Array | None:
-        """The tile of a key, or None."""
+Deep = Callable[[bytes], Array | None]
+"""Gives the tile of a key from a store that lies deeper (on disk, say), or None."""
 
 
 @dataclass(frozen=True)
@@ -88,7 +85,7 @@ class TileCache:
                 return make()
             under_way.done.wait()
         try:
-            made = self.deep.get(key) if durable and self.deep is not None else None
+            made = self.deep(key) if durable and self.deep is not None else None
             if made is None:
                 made = make()
             else:
@@ -111,7 +108,7 @@ class TileCache:
         """As `get`, for looking whether an earlier state is here or in the deep store: a miss is not counted."""
         with self._lock:
             found = self._tiles.get(key)
-        return found if found is not None or self.deep is None else self.deep.get(key)
+        return found if found is not None or self.deep is None else self.deep(key)
 
     def put(self, key: bytes, tile: Array) -> None:
         with self._lock:

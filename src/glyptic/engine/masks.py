@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 
 import numpy as np
@@ -127,6 +127,12 @@ class Painted:
     def nodes(self) -> tuple[PlaneNode, ...]:
         return self.from_closed, self.from_open
 
+    def read_over(self, start: float, first: bool) -> tuple[PlaneNode, ...]:
+        """The nodes that are read where this part comes first over a start, or later."""
+        if not first:
+            return self.nodes
+        return (self.from_open if start == 1.0 else self.from_closed,)
+
     def onto(self, m: Plane | Flat, reader: Reader, rect: Rect) -> Plane | Flat:
         low, high = float(np.min(m)), float(np.max(m))
         if low == high == 0.0:
@@ -145,6 +151,13 @@ class Combined(PlaneNode):
         self.start = start
         self.parts = parts
         self.invert = invert
+
+    @property
+    def paintings(self) -> Iterator[PlaneNode]:
+        """What was painted, of that which is read."""
+        for i, part in enumerate(self.parts):
+            if isinstance(part, Painted):
+                yield from part.read_over(self.start, i == 0)
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         inputs = [reader.key(node, tx, ty) for part in self.parts for node in part.nodes]
@@ -177,11 +190,15 @@ Sources = Callable[[str], Picture]
 
 @dataclass(frozen=True)
 class Making:
-    """What the nodes of a plan are made with: the base, the pictures by their source, the paintings' shared nodes."""
+    """What the nodes of a plan are made with: the base, the pictures by their source, the paintings' shared nodes.
+
+    painted: told the nodes of everything painted that the plan reads.
+    """
 
     base: Node
     sources: Sources
     chains: Chains
+    painted: list[PlaneNode]
 
     def part(self, part: Part, feathered: bool, below: Node) -> Covering | Painted:
         kind = PARTS[part.kind]
@@ -202,7 +219,9 @@ class Making:
         if mask is None or not mask.enabled:
             return None
         parts = tuple(self.part(part, mask.feather > 0 or part.feather > 0, below) for part in mask.parts)
-        node: PlaneNode = Combined(1.0 if mask.start == "open" else 0.0, parts, mask.invert)
+        combined = Combined(1.0 if mask.start == "open" else 0.0, parts, mask.invert)
+        self.painted.extend(combined.paintings)
+        node: PlaneNode = combined
         if mask.feather > 0:
             node = Feathered(node, mask.feather)
         return Thinned(node, mask.density) if mask.density != 1 else node

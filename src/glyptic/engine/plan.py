@@ -28,6 +28,8 @@ class Plan:
     above: dict[str, Node] = field(default_factory=dict)
     masks: dict[str, PlaneNode] = field(default_factory=dict)
     paintings: dict[str, PlaneNode] = field(default_factory=dict)
+    painted: list[PlaneNode] = field(default_factory=list)
+    """Every painting that is read: the grey layers' and those of masks."""
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
     """Of neighbourhood layers, in the order of the stack: each looks at what the ones before it helped to make."""
 
@@ -48,7 +50,7 @@ def make_plan(
     base = Base(sources(stack.base.source))
     plan = Plan(base, base)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
-    maker = _Maker(plan, Making(base, sources, chains or Chains()), still, drawn)
+    maker = _Maker(plan, Making(base, sources, chains or Chains(), plan.painted), still, drawn)
     plan.finished = maker.through(stack.layers[1:], base)
     return plan
 
@@ -80,7 +82,8 @@ class _Maker:
         if mask is not None:
             self.plan.masks[layer.id] = mask
         if layer.kind == "grey":
-            self.plan.paintings[layer.id] = self.making.chains.painting(NEUTRAL, layer.strokes)
+            painting = self.plan.paintings[layer.id] = self.making.chains.painting(NEUTRAL, layer.strokes)
+            self.plan.painted.append(painting)
         if layer.kind == "group":
             inner = self.through(layer.layers, below)
             idle = not layer.visible or layer.opacity == 0 or inner is below

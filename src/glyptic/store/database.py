@@ -14,6 +14,7 @@ from sqlalchemy.orm import Session, sessionmaker
 
 from glyptic.store.assets import Assets
 from glyptic.store.objects import Objects
+from glyptic.store.tiles import KeptTiles
 
 MIGRATIONS = Path(__file__).with_name("migrations")
 
@@ -30,6 +31,7 @@ class Store:
         self._migrate()
         self.assets = Assets(folder)
         self.objects = Objects()
+        self.tiles = KeptTiles(folder / "tiles.sqlite")
 
     def _migrate(self) -> None:
         config = Config()
@@ -50,6 +52,7 @@ class Store:
 
     def close(self) -> None:
         self.engine.dispose()
+        self.tiles.close()
 
 
 def _durable(connection: Any, record: object) -> None:

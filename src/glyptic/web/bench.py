@@ -18,7 +18,7 @@ from glyptic.actions.workshop import Current
 from glyptic.adjust import KINDS
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
 from glyptic.engine.views import VIEWS
-from glyptic.web.context import body, looking, text, whole, workshop
+from glyptic.web.context import body, looking, settle_soon, text, whole, workshop
 from glyptic.web.desk import curve_paths, desk_of, strip_of, target_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
@@ -28,6 +28,7 @@ blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
 def bench(plate_id: int) -> str:
     current = workshop().current(plate_id)
     picture = workshop().picture(current.asset)
+    settle_soon(current)
     return render_template(
         "bench/page.html", current=current, picture=picture, views=VIEWS.values(),
         add_groups=_add_groups(), state=_state(current), **_fragments(current),
@@ -62,6 +63,7 @@ def _state(current: Current) -> dict[str, Any]:
 
 def answer(current: Current, plain: dict[str, Any]) -> Response:
     """The state after a request: fragments of the page, and the keys of what is on screen."""
+    settle_soon(current)
     fragments = _fragments(current)
     html = {
         name: render_template(f"bench/{name}.html", current=current, state=_state(current), **fragments)

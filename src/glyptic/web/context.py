@@ -9,7 +9,8 @@ from flask import current_app, request
 
 from glyptic.actions.export import Exports
 from glyptic.actions.looking import Looking
-from glyptic.actions.workshop import Workshop
+from glyptic.actions.settle import Settler
+from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect
 
@@ -20,6 +21,7 @@ class Context:
 
     workshop: Workshop
     exports: Exports
+    settler: Settler | None = None
 
 
 def context() -> Context:
@@ -28,6 +30,13 @@ def context() -> Context:
 
 def workshop() -> Workshop:
     return context().workshop
+
+
+def settle_soon(current: Current) -> None:
+    """Have the painted tiles of a state kept on disk when there is time."""
+    settler = context().settler
+    if settler is not None:
+        settler.soon(current.plate_id, current.stack)
 
 
 def body() -> dict[str, Any]:

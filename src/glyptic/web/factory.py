@@ -11,10 +11,11 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from werkzeug.exceptions import HTTPException, SecurityError
 
 from glyptic.actions.export import Exports
+from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, GlypticError, NotFound, PictureError, StaleEdit
 from glyptic.web import bench, exports, filters, painting, pixels, shelf
-from glyptic.web.context import Context
+from glyptic.web.context import Context, context
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
@@ -26,8 +27,9 @@ OUR_FAULT = "Something went wrong inside Glyptic. Nothing you did before is lost
 LOOPBACK = ["127.0.0.1", "localhost", "[::1]"]
 
 
-def create_app(workshop: Workshop, hosts: list[str] | None = None) -> Flask:
-    """The application over one workshop. hosts: the names it may be called by; None for any."""
+def create_app(workshop: Workshop, hosts: list[str] | None = None, settler: Settler | None = None) -> Flask:
+    """The application over one workshop. hosts: the names it may be called by; None for any. settler: keeps painted
+    tiles on disk while nobody asks for anything; without one they are made when needed."""
     app = Flask(__name__)
     app.config.update(
         SECRET_KEY=_secret(workshop.store.folder / "secret"),
@@ -38,16 +40,24 @@ def create_app(workshop: Workshop, hosts: list[str] | None = None) -> Flask:
         MAX_FORM_MEMORY_SIZE=64 * 2**20,
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"))
+    app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler)
     CSRFProtect(app)
     filters.register(app)
     for module in (shelf, bench, pixels, painting, exports):
         app.register_blueprint(module.blueprint)
+    app.before_request(_touch)
     app.after_request(_secure)
     app.register_error_handler(GlypticError, _sentence)
     app.register_error_handler(HTTPException, _http)
     app.register_error_handler(Exception, _unforeseen)
     return app
+
+
+def _touch() -> None:
+    """Somebody is at work (but for a page that watches an export)."""
+    settler = context().settler
+    if settler is not None and request.blueprint != "exports":
+        settler.touch()
 
 
 def _secret(path: Path) -> str:

@@ -1,0 +1,140 @@
+"""Painted tiles on disk: what strokes cost to lay again is kept when the server stops.
+
+A database of its own beside the plates', because everything in it can be made again: it is written without waiting for
+the disk, and thrown away when it cannot be read.
+"""
+
+from __future__ import annotations
+
+import logging
+from pathlib import Path
+from threading import Lock
+from typing import Any
+
+import imagecodecs
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import Column, Integer, LargeBinary, MetaData, Table, create_engine, delete, event, insert, select
+from sqlalchemy.exc import SQLAlchemyError
+
+Tile = NDArray[np.float32]
+
+DEFAULT_BUDGET = 4 * 2**30
+FAST_LEVEL = 1
+BATCH = 64
+_FACTS = MetaData()
+_TILES = Table(
+    "tile", _FACTS,
+    Column("number", Integer, primary_key=True),
+    Column("key", LargeBinary(16), nullable=False, unique=True),
+    Column("bytes", Integer, nullable=False),
+    Column("content", LargeBinary, nullable=False),
+)  # fmt: skip
+
+
+def packed(tile: Tile) -> bytes:
+    """A tile () or (1, h, w) of float32 without loss: shape, then the floating-point predictor and Zstandard."""
+    shape = np.array([tile.ndim, *tile.shape[-2:]], np.uint16).tobytes().ljust(6, b"\0")
+    content = imagecodecs.floatpred_encode(np.ascontiguousarray(tile[0])) if tile.ndim else tile.tobytes()
+    return shape + bytes(imagecodecs.zstd_encode(content, level=FAST_LEVEL))
+
+
+def unpacked(content: bytes) -> Tile:
+    """What was packed; raises ValueError for anything else."""
+    ndim, *shape = np.frombuffer(content[:6], np.uint16).tolist()
+    plain = np.frombuffer(imagecodecs.zstd_decode(content[6:]), np.float32)
+    if not ndim:
+        return plain.reshape(())
+    decoded: Tile = imagecodecs.floatpred_decode(plain.reshape(shape))
+    return decoded[None]
+
+
+class KeptTiles:
+    """Tiles by key within a budget of bytes, those put first dropped first; safe to use from several threads.
+
+    Which keys are here is held in memory, so that asking for one that is not costs nothing.
+    """
+
+    def __init__(self, path: Path, budget: int = DEFAULT_BUDGET) -> None:
+        self.budget = budget
+        self._path = path
+        self._lock = Lock()
+        self._sizes: dict[bytes, int] = {}
+        try:
+            self._open()
+        except SQLAlchemyError:
+            self._start_anew()
+
+    def _open(self) -> None:
+        self._engine = create_engine(f"sqlite:///{self._path}", connect_args={"timeout": 30})
+        event.listen(self._engine, "connect", _unhurried)
+        _FACTS.create_all(self._engine)
+        with self._engine.connect() as connection:
+            rows = connection.execute(select(_TILES.c.key, _TILES.c.bytes).order_by(_TILES.c.number))
+            self._sizes = {key: size for key, size in rows}
+        self._bytes = sum(self._sizes.values())
+
+    def _start_anew(self) -> None:
+        logging.getLogger(__name__).warning("%s could not be read and is made anew; it held copies only.", self._path)
+        self._engine.dispose()
+        for leftover in self._path.parent.glob(f"{self._path.name}*"):
+            leftover.unlink()
+        self._open()
+
+    def __contains__(self, key: bytes) -> bool:
+        return key in self._sizes
+
+    def __len__(self) -> int:
+        return len(self._sizes)
+
+    @property
+    def bytes(self) -> int:
+        """What the tiles take up, packed."""
+        return self._bytes
+
+    def get(self, key: bytes) -> Tile | None:
+        """The tile of a key, or None; one that cannot be read counts as not here."""
+        if key not in self._sizes:
+            return None
+        try:
+            with self._engine.connect() as connection:
+                content = connection.execute(select(_TILES.c.content).where(_TILES.c.key == key)).scalar()
+            return None if content is None else unpacked(content)
+        except (SQLAlchemyError, ValueError, RuntimeError):
+            self._sizes.pop(key, None)
+            return None
+
+    def put(self, tiles: dict[bytes, Tile]) -> None:
+        """Keep tiles, all of them or none; those that are here already are passed over."""
+        fresh = {key: packed(tile) for key, tile in tiles.items() if key not in self._sizes}
+        rows: list[dict[str, Any]] = [
+            {"key": key, "bytes": len(content), "content": content} for key, content in fresh.items()
+        ]
+        if not rows:
+            return
+        with self._lock, self._engine.begin() as connection:
+            connection.execute(insert(_TILES).prefix_with("OR REPLACE"), rows)
+            self._sizes.update({key: len(content) for key, content in fresh.items()})
+            self._bytes += sum(len(content) for content in fresh.values())
+            dropped = self._over_budget()
+            for start in range(0, len(dropped), BATCH):
+                connection.execute(delete(_TILES).where(_TILES.c.key.in_(dropped[start : start + BATCH])))
+
+    def _over_budget(self) -> list[bytes]:
+        """Keys to drop, taken off the index."""
+        dropped = []
+        while self._bytes > self.budget and len(self._sizes) > 1:
+            oldest = next(iter(self._sizes))
+            self._bytes -= self._sizes.pop(oldest)
+            dropped.append(oldest)
+        return dropped
+
+    def close(self) -> None:
+        self._engine.dispose()
+
+
+def _unhurried(connection: Any, record: object) -> None:
+    cursor = connection.cursor()
+    cursor.execute("PRAGMA journal_mode=WAL")
+    cursor.execute("PRAGMA synchronous=OFF")
+    cursor.close()
