@@ -8,7 +8,7 @@ import pytest
 from skimage.color import deltaE_ciede2000, rgb2lab
 
 from glyptic.actions import shelve
-from glyptic.actions.render_file import open_stack_file, render_stack_file
+from glyptic.actions.render_file import open_stack_file, rendering
 from glyptic.actions.workshop import Workshop
 from glyptic.demo.shelf import demo_entries, fill_demo_shelf
 from glyptic.store import Store
@@ -33,8 +33,8 @@ def folder(tmp_path_factory):
 @pytest.mark.parametrize("name", STACKS)
 def test_what_is_seen_zoomed_out_is_what_is_exported(folder, name):
     opened = open_stack_file(folder / name)
-    seen = render_stack_file(opened, LEVEL, depth=16).colour / 65535
-    full = render_stack_file(opened, depth=16).colour / 65535
+    seen = rendering(opened, LEVEL, depth=16).whole().colour / 65535
+    full = rendering(opened, depth=16).whole().colour / 65535
     h, w, k = *seen.shape[:2], 1 << LEVEL
     reduced = full[: h * k, : w * k].reshape(h, k, w, k, 3).mean((1, 3))
     difference = deltaE_ciede2000(rgb2lab(seen), rgb2lab(reduced))

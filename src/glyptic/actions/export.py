@@ -10,15 +10,14 @@ from pathlib import Path
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import GlypticError, NotFound
 from glyptic.document.values import Stack
-from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
-from glyptic.engine.render import render
+from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.formats.decoded import Metadata
+from glyptic.formats.sheet import Sheet
 from glyptic.formats.writing import FORMATS, Output, write_picture
 from glyptic.store.plates import asset_of
 
-BUDGET = 512 * 2**20
-SHARE_OF_RENDERING = 0.9
+SHARE_OF_BANDS = 0.95
 FINISHED_KEPT = 20
 
 
@@ -40,6 +39,15 @@ class Job:
     message: str = ""
     stop: bool = False
     work: Future[None] | None = None
+
+
+def write_rendering(
+    path: Path, wanted: Rendering, output: Output, metadata: Metadata, progress: Progress = lambda share: None
+) -> None:
+    """Render to a picture file band by band, so that the whole is never held."""
+    with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
+    sheet = Sheet(wanted.rect.w, wanted.rect.h, 4 if with_alpha else 3, output.depth)
+    write_picture(path, sheet, wanted.samples(with_alpha, progress), output, metadata)
 
 
 @dataclass
@@ -82,17 +90,17 @@ class Exports:
 
     def _run(self, workshop: Workshop, job: Job, stack: Stack, asset_hash: str, output: Output) -> None:
         def progress(share: float) -> None:
-            job.share = share * SHARE_OF_RENDERING
+            job.share = share * SHARE_OF_BANDS
             if job.stop:
                 raise Stopped
 
         try:
             job.state = "running"
             plan = make_plan(stack, workshop.picture)
-            rendered = render(plan, TileCache(BUDGET), depth=output.depth, progress=progress)
+            cache = cache_for(plan.picture, workshop.store.tiles.get)
             with workshop.store.session() as session:
                 exif = asset_of(session, asset_hash).exif
-            write_picture(job.path, rendered.colour, rendered.alpha, output, Metadata(exif))
+            write_rendering(job.path, Rendering(plan, cache, depth=output.depth), output, Metadata(exif), progress)
             job.share, job.state = 1.0, "done"
         except Stopped:
             job.state = "stopped"

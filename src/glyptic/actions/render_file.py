@@ -4,16 +4,15 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from hashlib import file_digest
 from pathlib import Path
 
-from glyptic.base.digests import digest
 from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.base.rectangles import Rect
 from glyptic.document.codec import read_stack
 from glyptic.document.values import Layer, Stack
-from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan, until
-from glyptic.engine.render import Rendered, render
+from glyptic.engine.render import Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import DEFAULT_LIMIT, Decoded, read_picture
 from glyptic.masks import PARTS
@@ -62,9 +61,9 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     for field, source, as_mask in sources_in(stack.layers):
         if source not in decoded:
             try:
-                data = _read_below(folder, source)
-                decoded[source] = read_picture(data, limit)
-                pictures[source] = picture_of(decoded[source], digest(data))
+                path = _path_below(folder, source)
+                decoded[source] = read_picture(path, limit)
+                pictures[source] = picture_of(decoded[source], _content_key(path))
             except PictureError as error:
                 faults.append(Fault(field, f"{source}: {error}"))
                 continue
@@ -82,20 +81,26 @@ def _unfit_as_mask(picture: Picture, base: Picture | None) -> str | None:
     return None if picture.is_grey else "must be a grey picture"
 
 
-def _read_below(folder: Path, source: str) -> bytes:
+def _path_below(folder: Path, source: str) -> Path:
     path = (folder / source).resolve()
     if not path.is_relative_to(folder):
         raise PictureError("lies outside the stack file's folder.")
     try:
-        return path.read_bytes()
+        path.open("rb").close()
     except OSError as error:
         raise PictureError(f"cannot be read ({error.strerror}).") from error
+    return path
 
 
-def render_stack_file(
+def _content_key(path: Path) -> bytes:
+    with path.open("rb") as stream:
+        return file_digest(stream, "sha256").digest()
+
+
+def rendering(
     opened: Opened, level: int = 0, region: Rect | None = None, depth: int = 8, last: str | None = None
-) -> Rendered:
-    """Render an opened stack; `last` is the id of the layer to stop at, inclusive."""
+) -> Rendering:
+    """What an opened stack is rendered by; `last` is the id of the layer to stop at, inclusive."""
     stack = until(opened.stack, last) if last is not None else opened.stack
     plan = make_plan(stack, opened.pictures.__getitem__)
-    return render(plan, TileCache(), level, region, depth)
+    return Rendering(plan, cache_for(plan.picture), level, region, depth)

@@ -53,8 +53,9 @@ def _region(text: str | None, faults: list[Fault]) -> Rect | None:
 
 def run(options: argparse.Namespace) -> None:
     """Check every option, render, write."""
-    from glyptic.actions.render_file import open_stack_file, render_stack_file
-    from glyptic.formats.writing import Output, write_picture
+    from glyptic.actions.export import write_rendering
+    from glyptic.actions.render_file import open_stack_file, rendering
+    from glyptic.formats.writing import Output
 
     faults: list[Fault] = []
     level = _whole(options.level, "level", 0, DEEPEST_LEVEL, faults)
@@ -76,5 +77,5 @@ def run(options: argparse.Namespace) -> None:
         raise DocumentError(faults)
     for note in opened.base.metadata.notes:
         print(f"note: {note}", file=sys.stderr)
-    rendered = render_stack_file(opened, level, region, depth, options.until)
-    write_picture(options.out, rendered.colour, rendered.alpha, output, opened.base.metadata)
+    wanted = rendering(opened, level, region, depth, options.until)
+    write_rendering(options.out, wanted, output, opened.base.metadata)

@@ -5,17 +5,18 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
-from functools import partial
+from functools import cached_property, partial
 
 import numpy as np
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
-from glyptic.engine.cache import TileCache
+from glyptic.engine.cache import Deep, TileCache
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.surroundings import Work
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]
@@ -100,57 +101,74 @@ class Bands:
             done.result()
 
 
-def render(
-    plan: Plan,
-    cache: TileCache,
-    level: int = 0,
-    region: Rect | None = None,
-    depth: int = 8,
-    node: Node | None = None,
-    progress: Progress = _no_progress,
-    threads: int = 2,
-) -> Rendered:
-    """Render a region (full-size pixels, or None for the whole picture) at 1/2^level of the size.
+@dataclass(frozen=True)
+class Rendering:
+    """A picture to be rendered: what, where, at which size and depth.
 
-    depth: 8 or 16 bits, rounded half up once. node: what to render; the finished picture unless said.
+    region: full-size pixels, or None for the whole picture. level: at 1/2^level of the size. depth: 8 or 16 bits,
+    rounded half up once. node: what to render; the finished picture unless said.
     """
-    rect = region_at(plan, region, level)
-    out: Samples = np.empty((rect.h, rect.w, 3), np.uint8 if depth == 8 else np.uint16)
-    for band, rows in streamed(plan, cache, level, region, depth, node, threads):
-        out[band.y - rect.y : band.bottom - rect.y] = rows
-        progress((band.bottom - rect.y) / rect.h)
-    return Rendered(out, alpha_of(plan, rect, level, depth))
+
+    plan: Plan
+    cache: TileCache
+    level: int = 0
+    region: Rect | None = None
+    depth: int = 8
+    node: Node | None = None
+    threads: int = 2
+
+    @cached_property
+    def rect(self) -> Rect:
+        """The pixels of the level that are rendered; raises DocumentError where there are none."""
+        return region_at(self.plan, self.region, self.level)
+
+    def bands(self) -> Iterator[tuple[Rect, Samples]]:
+        """(rectangle of the level, its colour samples (h, w, 3)), band by band from the top."""
+        reader = Reader(self.cache, self.plan.picture.width, self.plan.picture.height, self.level)
+        pool = ThreadPoolExecutor(self.threads, "render")
+        try:
+            for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, pool):
+                out: Samples = np.empty((band.h, band.w, 3), np.uint8 if self.depth == 8 else np.uint16)
+                left = 0
+                for tile in tiles:
+                    px = tile.result()
+                    out[:, left : left + px.shape[2]] = to_codes(px, self.depth)
+                    left += px.shape[2]
+                yield band, out
+        finally:
+            pool.shutdown(cancel_futures=True)
+
+    def samples(self, with_alpha: bool, progress: Progress = _no_progress) -> Iterator[Samples]:
+        """Bands (h, w, 3), or (h, w, 4) with the base's alpha where that is wanted and there is one."""
+        for band, colour in self.bands():
+            alpha = self.alpha(band) if with_alpha else None
+            yield colour if alpha is None else np.dstack([colour, alpha])
+            progress((band.bottom - self.rect.y) / self.rect.h)
+
+    def whole(self) -> Rendered:
+        """All of it in one piece."""
+        colour = np.empty((self.rect.h, self.rect.w, 3), np.uint8 if self.depth == 8 else np.uint16)
+        for band, rows in self.bands():
+            colour[band.y - self.rect.y : band.bottom - self.rect.y] = rows
+        return Rendered(colour, self.alpha(self.rect))
+
+    def alpha(self, rect: Rect) -> Samples | None:
+        """The base's alpha codes (h, w) over a rectangle of the level, or None."""
+        alpha = self.plan.picture.alpha
+        return None if alpha is None else to_codes(alpha.read(rect, self.level), self.depth)[:, :, 0]
 
 
-def streamed(
-    plan: Plan,
-    cache: TileCache,
-    level: int = 0,
-    region: Rect | None = None,
-    depth: int = 8,
-    node: Node | None = None,
-    threads: int = 2,
-) -> Iterator[tuple[Rect, Samples]]:
-    """As `render`, band by band from the top: (rectangle of the level, its samples (h, w, 3))."""
-    reader = Reader(cache, plan.picture.width, plan.picture.height, level)
-    rect = region_at(plan, region, level)
-    pool = ThreadPoolExecutor(threads, "render")
-    try:
-        for band, tiles in Bands(plan, reader, node or plan.finished, rect, pool):
-            out: Samples = np.empty((band.h, band.w, 3), np.uint8 if depth == 8 else np.uint16)
-            left = 0
-            for tile in tiles:
-                px = tile.result()
-                out[:, left : left + px.shape[2]] = to_codes(px, depth)
-                left += px.shape[2]
-            yield band, out
-    finally:
-        pool.shutdown(cancel_futures=True)
+def render(
+    plan: Plan, cache: TileCache, level: int = 0, region: Rect | None = None, depth: int = 8, node: Node | None = None
+) -> Rendered:
+    """A rendering in one piece (see `Rendering`)."""
+    return Rendering(plan, cache, level, region, depth, node).whole()
 
 
-def alpha_of(plan: Plan, rect: Rect, level: int, depth: int) -> Samples | None:
-    """The base's alpha codes (h, w) over a rectangle of a level, or None."""
-    alpha = plan.picture.alpha
-    if alpha is None:
-        return None
-    return to_codes(alpha.read(rect, level), depth)[:, :, 0]
+FEWEST = 128 * 2**20
+BANDS_KEPT = 8
+
+
+def cache_for(picture: Picture, deep: Deep | None = None) -> TileCache:
+    """A cache as small as a rendering from top to bottom can do with: a few bands of the picture."""
+    return TileCache(max(FEWEST, BANDS_KEPT * picture.width * TILE * 3 * np.dtype(np.float32).itemsize), deep)

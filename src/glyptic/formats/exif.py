@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from io import BytesIO
+from typing import BinaryIO
 
 from PIL import Image
 from PIL.TiffImagePlugin import ImageFileDirectory_v2
@@ -62,11 +62,11 @@ def directory_bytes(block: bytes, ifd: int, offset: int) -> bytes:
     return bytes(directory.tobytes(offset))
 
 
-def read_block(data: bytes) -> tuple[bytes, int]:
+def read_block(stream: BinaryIO) -> tuple[bytes, int]:
     """The kept block and the orientation of a TIFF-structured stream (a TIFF file, or an EXIF block)."""
     exif = Image.Exif()
     try:
-        exif.load_from_fp(BytesIO(data))
+        exif.load_from_fp(stream)
         return kept_block(exif), orientation_of(exif)
     except (OSError, SyntaxError, ValueError, TypeError, KeyError, AttributeError):
         return b"", 1

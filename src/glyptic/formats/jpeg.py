@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from io import BytesIO
+from typing import BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,30 +14,35 @@ from glyptic.base.errors import ExportError
 from glyptic.formats.decoded import Metadata, Raw
 from glyptic.formats.pillow import open_header, read_pixels
 from glyptic.formats.profiles import srgb_profile
+from glyptic.formats.sheet import Samples, Sheet
+from glyptic.formats.source import Source
 
 SIGNATURE = b"\xff\xd8\xff"
 LONGEST_SIDE = 65535
 LONGEST_EXIF = 65000
 
 
-def size(data: bytes) -> tuple[int, int]:
-    return open_header(data).size
+def size(source: Source) -> tuple[int, int]:
+    return open_header(source.bytes).size
 
 
-def read(data: bytes) -> Raw:
-    return read_pixels(open_header(data))
+def read(source: Source) -> Raw:
+    return read_pixels(open_header(source.bytes))
 
 
-def encode(samples: NDArray[np.unsignedinteger], quality: int, metadata: Metadata) -> bytes:
-    """The file's bytes; samples (h, w, 3) of 8 bits, chroma at full resolution."""
-    if max(samples.shape[:2]) > LONGEST_SIDE:
+def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
+    """8 bits, chroma at full resolution; the whole picture is gathered, for its encoder takes it in one piece."""
+    if max(sheet.width, sheet.height) > LONGEST_SIDE:
         raise ExportError(f"A JPEG has at most {LONGEST_SIDE} pixels a side. Nothing was written; choose TIFF or PNG.")
-    buffer = BytesIO()
+    samples = np.empty((sheet.height, sheet.width, 3), np.uint8)
+    top = 0
+    for band in bands:
+        samples[top : top + len(band)] = band[:, :, :3]
+        top += len(band)
     exif = b"Exif\x00\x00" + metadata.exif if 0 < len(metadata.exif) < LONGEST_EXIF else b""
-    Image.fromarray(samples[:, :, :3]).save(
-        buffer, "JPEG", quality=quality, subsampling=0, icc_profile=srgb_profile(), exif=exif
+    Image.fromarray(samples).save(
+        stream, "JPEG", quality=quality, subsampling=0, icc_profile=srgb_profile(), exif=exif
     )
-    return buffer.getvalue()
 
 
 def encode_small(samples: NDArray[np.unsignedinteger], quality: int) -> bytes:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import struct
 import zlib
+from collections.abc import Iterable, Iterator
+from typing import BinaryIO
 
 import imagecodecs
 import numpy as np
@@ -14,21 +16,28 @@ from glyptic.formats.decoded import Metadata, Raw
 from glyptic.formats.exif import kept_block, orientation_of
 from glyptic.formats.pillow import DAMAGED, open_header, read_pixels
 from glyptic.formats.profiles import srgb_profile
+from glyptic.formats.sheet import Samples, Sheet, in_order, strips
+from glyptic.formats.source import Source
+from glyptic.pixels.compiled import kernel
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 END_OF_HEADER = 33
-FAST_LEVEL = 4
+ROWS = 128
+DEFLATE_LEVEL = 3
+ZLIB_HEADER = b"\x78\x5e"
 
 
-def size(data: bytes) -> tuple[int, int]:
+def size(source: Source) -> tuple[int, int]:
     """Width and height from the header chunk."""
+    data = source.bytes
     if len(data) < END_OF_HEADER or data[12:16] != b"IHDR":
         raise PictureError(DAMAGED)
     width, height = struct.unpack(">II", data[16:24])
     return width, height
 
 
-def read(data: bytes) -> Raw:
+def read(source: Source) -> Raw:
+    data = source.bytes
     if data[24] != 16:
         return read_pixels(open_header(data))
     image = open_header(data)
@@ -45,10 +54,49 @@ def _chunk(kind: bytes, content: bytes) -> bytes:
     return struct.pack(">I", len(content)) + kind + content + struct.pack(">I", crc)
 
 
-def encode(samples: NDArray[np.unsignedinteger], quality: int, metadata: Metadata) -> bytes:
-    """The file's bytes; samples (h, w, 3 or 4) of 8 or 16 bits."""
-    plain = imagecodecs.png_encode(samples, level=FAST_LEVEL)
-    extra = _chunk(b"iCCP", b"sRGB\x00\x00" + zlib.compress(srgb_profile()))
+@kernel
+def _filtered(rows: NDArray[np.uint8], bpp: int, out: NDArray[np.uint8]) -> None:
+    """Filter 4 (Paeth) of every row but the first, which is the one above; rows (h + 1, n), out (h, n + 1)."""
+    for i in range(out.shape[0]):
+        out[i, 0] = 4
+        for j in range(rows.shape[1]):
+            a = np.int16(rows[i + 1, j - bpp]) if j >= bpp else np.int16(0)
+            c = np.int16(rows[i, j - bpp]) if j >= bpp else np.int16(0)
+            b = np.int16(rows[i, j])
+            pa, pb, pc = abs(b - c), abs(a - c), abs(a + b - c - c)
+            best = a if pa <= pb and pa <= pc else (b if pb <= pc else c)
+            out[i, j + 1] = np.uint8((np.int16(rows[i + 1, j]) - best) & 255)
+
+
+def _filtered_strips(sheet: Sheet, bands: Iterable[Samples]) -> Iterator[NDArray[np.uint8]]:
+    """Filtered rows of each strip, (h, 1 + bytes of a row)."""
+    above = np.zeros((1, sheet.width * sheet.channels * sheet.depth // 8), np.uint8)
+    for strip in strips(bands, ROWS):
+        plain = np.ascontiguousarray(strip, sheet.dtype.newbyteorder(">")).view(np.uint8).reshape(len(strip), -1)
+        out = np.empty((len(strip), 1 + plain.shape[1]), np.uint8)
+        _filtered(np.concatenate([above, plain]), sheet.channels * sheet.depth // 8, out)
+        above = plain[-1:].copy()
+        yield out
+
+
+def _deflated(rows: Samples) -> tuple[bytes, Samples]:
+    """A run of a deflate stream that ends on a byte and refers to nothing before it, and what it holds."""
+    packer = zlib.compressobj(DEFLATE_LEVEL, wbits=-15)
+    return packer.compress(rows.tobytes()) + packer.flush(zlib.Z_FULL_FLUSH), rows
+
+
+def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
+    """8 or 16 bits; one run of the deflate stream and one IDAT chunk to a strip, so that strips are packed at once."""
+    colour_type = 6 if sheet.channels == 4 else 2
+    stream.write(SIGNATURE)
+    header = struct.pack(">IIBBBBB", sheet.width, sheet.height, sheet.depth, colour_type, 0, 0, 0)
+    stream.write(_chunk(b"IHDR", header))
+    stream.write(_chunk(b"iCCP", b"sRGB\x00\x00" + zlib.compress(srgb_profile())))
     if metadata.exif:
-        extra += _chunk(b"eXIf", metadata.exif)
-    return bytes(plain[:END_OF_HEADER]) + extra + bytes(plain[END_OF_HEADER:])
+        stream.write(_chunk(b"eXIf", metadata.exif))
+    check, start = 1, ZLIB_HEADER
+    for content, rows in in_order(_deflated, _filtered_strips(sheet, bands)):
+        stream.write(_chunk(b"IDAT", start + content))
+        check, start = zlib.adler32(rows.tobytes(), check), b""
+    stream.write(_chunk(b"IDAT", zlib.compressobj(wbits=-15).flush() + struct.pack(">I", check)))
+    stream.write(_chunk(b"IEND", b""))

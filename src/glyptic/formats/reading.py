@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,12 +12,17 @@ from glyptic.base.errors import PictureError, PictureTooLarge
 from glyptic.formats import jpeg, png, tiff
 from glyptic.formats.decoded import Decoded, Metadata, Raw
 from glyptic.formats.profiles import to_srgb
+from glyptic.formats.room import let_go, room
+from glyptic.formats.source import Source
 
 DEFAULT_LIMIT = 100_000_000
 """Pixels a picture may have unless the setting is raised."""
 LONGEST_SIDE = 300_000
 
-Reader = tuple[Callable[[bytes], tuple[int, int]], Callable[[bytes], Raw]]
+BLOCK = 64 * 2**20
+"""Bytes of samples that are turned into planes at a time."""
+
+Reader = tuple[Callable[[Source], tuple[int, int]], Callable[[Source], Raw]]
 
 
 def _reader_for(data: bytes) -> Reader:
@@ -31,13 +37,14 @@ def _reader_for(data: bytes) -> Reader:
     raise PictureError("The file is no JPEG, PNG or TIFF picture; nothing was changed. Choose one of these.")
 
 
-def read_picture(data: bytes, limit: int = DEFAULT_LIMIT) -> Decoded:
-    """Decode a JPEG, PNG or TIFF into the working space, EXIF orientation applied.
+def read_picture(given: bytes | Path, limit: int = DEFAULT_LIMIT) -> Decoded:
+    """Decode a JPEG, PNG or TIFF (its bytes, or the file) into the working space, EXIF orientation applied.
 
     limit: pixels the picture may have, checked before any pixel is decoded. Raises PictureError.
     """
-    size, read = _reader_for(data)
-    width, height = size(data)
+    source = Source(given)
+    size, read = _reader_for(source.head)
+    width, height = size(source)
     if width < 1 or height < 1:
         raise PictureError("The picture has no pixels; nothing was changed.")
     if width * height > limit or max(width, height) > LONGEST_SIDE:
@@ -45,7 +52,7 @@ def read_picture(data: bytes, limit: int = DEFAULT_LIMIT) -> Decoded:
             f"The picture measures {width} × {height}, {width * height / 1e6:.0f} megapixels; the limit is "
             f"{limit / 1e6:.0f}. Nothing was changed; raise the limit with --limit, or reduce the picture."
         )
-    raw = read(data)
+    raw = read(source)
     if raw.samples.shape[:2] != (height, width):
         raise PictureError("The file's header and its content disagree; nothing was changed.")
     return _decoded(raw)
@@ -53,31 +60,47 @@ def read_picture(data: bytes, limit: int = DEFAULT_LIMIT) -> Decoded:
 
 def _decoded(raw: Raw) -> Decoded:
     samples = raw.samples if raw.samples.ndim == 3 else raw.samples[:, :, None]
-    depth = 16 if samples.dtype == np.uint16 else 8
-    channels = samples.shape[2]
-    alpha = samples[:, :, -1:] if channels in (2, 4) else None
-    colour = samples[:, :, :1] if channels <= 2 else samples[:, :, :3]
+    height, width, channels = samples.shape
+    has_alpha = channels in (2, 4)
+    codes = room((3, height, width), np.uint16)
+    planes = room((1, height, width), np.uint16) if has_alpha else None
     note = None
-    if colour.shape[2] == 3:
-        colour, note = to_srgb(colour, raw.profile)
+    rows = max(1, BLOCK // max(1, width * channels * samples.itemsize))
+    for top in range(0, height, rows):
+        block = samples[top : top + rows]
+        colour = block[:, :, :1] if channels <= 2 else block[:, :, :3]
+        if channels > 2:
+            colour, note = to_srgb(colour, raw.profile)
+        _to_planes(colour, codes[:, top : top + rows])
+        if planes is not None:
+            _to_planes(block[:, :, -1:], planes[:, top : top + rows])
+        let_go(samples)
+    depth = 16 if samples.dtype == np.uint16 else 8
+    upright = None if planes is None else _upright(planes, raw.orientation)
+    let_go(codes)
+    return Decoded(_upright(codes, raw.orientation), upright, depth, Metadata(raw.exif, (note,) if note else ()))
+
+
+def _to_planes(samples: NDArray[np.unsignedinteger], out: NDArray[np.unsignedinteger]) -> None:
+    """Samples (h, w, channels) of 8 or 16 bits into planes (c, h, w) of 16; one channel goes to all."""
+    planar = np.moveaxis(samples, 2, 0)
+    if samples.dtype == np.uint16:
+        out[:] = planar
     else:
-        colour = np.repeat(colour, 3, axis=2)
-    codes = _upright(_planar16(colour), raw.orientation)
-    planes = None if alpha is None else _upright(_planar16(alpha), raw.orientation)
-    return Decoded(codes, planes, depth, Metadata(raw.exif, (note,) if note else ()))
+        np.multiply(planar, np.uint16(257), out=out, dtype=np.uint16)
 
 
-def _planar16(samples: NDArray[np.unsignedinteger]) -> NDArray[np.uint16]:
-    planar = np.ascontiguousarray(np.moveaxis(samples, 2, 0))
-    return planar if planar.dtype == np.uint16 else planar.astype(np.uint16) * np.uint16(257)
-
-
-def _upright(planar: NDArray[np.uint16], orientation: int) -> NDArray[np.uint16]:
+def _upright(planar: NDArray[np.unsignedinteger], orientation: int) -> NDArray[np.uint16]:
     """Turn and mirror as EXIF orientation 1..8 asks (TIFF 6.0, tag 274)."""
+    turned = planar
     if orientation in (5, 6, 7, 8):
-        planar = planar.transpose(0, 2, 1)
+        turned = turned.transpose(0, 2, 1)
     if orientation in (2, 3, 6, 7):
-        planar = planar[:, :, ::-1]
+        turned = turned[:, :, ::-1]
     if orientation in (3, 4, 7, 8):
-        planar = planar[:, ::-1]
-    return np.ascontiguousarray(planar)
+        turned = turned[:, ::-1]
+    if orientation in range(2, 9):
+        out = room(turned.shape, np.uint16)
+        out[:] = turned
+        turned = out
+    return turned.astype(np.uint16, copy=False)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import struct
-from io import BytesIO
-from typing import Any
+from collections.abc import Iterable
+from typing import Any, BinaryIO
 
+import imagecodecs
 import numpy as np
 import tifffile
 from numpy.typing import NDArray
@@ -22,51 +23,62 @@ from glyptic.formats.exif import (
 )
 from glyptic.formats.pillow import DAMAGED
 from glyptic.formats.profiles import srgb_profile
+from glyptic.formats.room import room
+from glyptic.formats.sheet import Samples, Sheet, in_order, strips
+from glyptic.formats.source import Source
 
 SIGNATURES = (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+")
 PROFILE_TAG = 34675
 GREY_MODES = ("MINISBLACK", "MINISWHITE")
 ASSOCIATED_ALPHA = 1
 LONG_TYPE = 4
+ROWS = 64
+DEFLATE_LEVEL = 1
+LARGEST_CLASSIC = 2**32 - 2**25
+"""Bytes of samples up to which offsets of 32 bits are enough whatever deflating makes of them. A larger file is a
+BigTIFF, which keeps the profile and the first directory's texts but not the camera's inner directories."""
 STAND_IN = {EXIF_IFD: EXIF_IFD - 1, GPS_IFD: GPS_IFD - 1}
 """tifffile writes no inner directories: unused tags next to theirs are written, then given their number."""
 
 
-def _first_page(data: bytes) -> Any:
+def _first_page(stream: BinaryIO) -> Any:
     try:
-        return tifffile.TiffFile(BytesIO(data)).pages[0]
+        return tifffile.TiffFile(stream).pages[0]
     except Exception as error:
         raise PictureError(DAMAGED) from error
 
 
-def size(data: bytes) -> tuple[int, int]:
-    page = _first_page(data)
-    return int(page.imagewidth), int(page.imagelength)
+def size(source: Source) -> tuple[int, int]:
+    with source.open() as stream:
+        page = _first_page(stream)
+        return int(page.imagewidth), int(page.imagelength)
 
 
-def read(data: bytes) -> Raw:
-    page = _first_page(data)
-    photometric = getattr(page.photometric, "name", str(page.photometric))
-    if page.dtype is None or page.dtype.name not in ("uint8", "uint16"):
-        raise PictureError(
-            f"This TIFF holds {page.dtype or 'unknown'} samples; Glyptic reads 8 and 16 bits. "
-            "Nothing was changed; save it with 8 or 16 bits a channel."
-        )
-    if photometric not in ("RGB", *GREY_MODES):
-        raise PictureError(
-            f"This TIFF stores its colours as {photometric.lower()}; Glyptic reads RGB and grey. "
-            "Nothing was changed; save it as RGB."
-        )
-    try:
-        samples = np.asarray(page.asarray())
-    except Exception as error:
-        raise PictureError(DAMAGED) from error
-    samples = _interleaved(samples, page)
-    if photometric == "MINISWHITE":
-        samples = np.iinfo(samples.dtype).max - samples
-    profile = page.tags[PROFILE_TAG].value if PROFILE_TAG in page.tags else b""
-    exif, orientation = read_block(data)
-    return Raw(samples, bytes(profile), exif, orientation)
+def read(source: Source) -> Raw:
+    with source.open() as stream:
+        page = _first_page(stream)
+        photometric = getattr(page.photometric, "name", str(page.photometric))
+        if page.dtype is None or page.dtype.name not in ("uint8", "uint16"):
+            raise PictureError(
+                f"This TIFF holds {page.dtype or 'unknown'} samples; Glyptic reads 8 and 16 bits. "
+                "Nothing was changed; save it with 8 or 16 bits a channel."
+            )
+        if photometric not in ("RGB", *GREY_MODES):
+            raise PictureError(
+                f"This TIFF stores its colours as {photometric.lower()}; Glyptic reads RGB and grey. "
+                "Nothing was changed; save it as RGB."
+            )
+        try:
+            samples = np.asarray(page.asarray(out=room(page.shape, page.dtype)))
+        except Exception as error:
+            raise PictureError(DAMAGED) from error
+        samples = _interleaved(samples, page)
+        if photometric == "MINISWHITE":
+            samples = np.iinfo(samples.dtype).max - samples
+        profile = page.tags[PROFILE_TAG].value if PROFILE_TAG in page.tags else b""
+        stream.seek(0)
+        exif, orientation = read_block(stream)
+        return Raw(samples, bytes(profile), exif, orientation)
 
 
 def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
@@ -95,25 +107,31 @@ def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
     return np.concatenate([rounded, samples[:, :, colours : colours + 1]], axis=2)
 
 
-def encode(samples: NDArray[np.unsignedinteger], quality: int, metadata: Metadata) -> bytes:
-    """The file's bytes; samples (h, w, 3 or 4) of 8 or 16 bits, deflated."""
+def _packed(strip: Samples) -> bytes:
+    """A strip with the horizontal predictor, deflated."""
+    return bytes(imagecodecs.deflate_encode(imagecodecs.delta_encode(strip, axis=1).tobytes(), level=DEFLATE_LEVEL))
+
+
+def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
+    """Strips of deflated samples, 8 or 16 bits; past 4 GB as BigTIFF."""
     inner = [ifd for ifd in (EXIF_IFD, GPS_IFD) if directory_bytes(metadata.exif, ifd, 0)]
     extratags: list[tuple[int, int, int, Any, bool]] = [
         (tag, TEXT_TYPE, 0, text, True) for tag, text in first_directory_texts(metadata.exif)
     ]
     extratags += [(STAND_IN[ifd], LONG_TYPE, 1, 0, True) for ifd in inner]
-    buffer = BytesIO()
+    large = int(np.prod(sheet.shape)) * sheet.dtype.itemsize > LARGEST_CLASSIC
     tifffile.imwrite(
-        buffer, samples, photometric="rgb", compression="zlib", predictor=True, iccprofile=srgb_profile(),
-        extrasamples=["unassalpha"] if samples.shape[2] == 4 else None, extratags=extratags, metadata=None,
-        software=False, rowsperstrip=64, byteorder="<",
+        stream, in_order(_packed, strips(bands, ROWS)), shape=sheet.shape, dtype=sheet.dtype, photometric="rgb",
+        compression="zlib", predictor=True, iccprofile=srgb_profile(), bigtiff=large,
+        extrasamples=["unassalpha"] if sheet.channels == 4 else None, extratags=extratags, metadata=None,
+        software=False, rowsperstrip=ROWS, byteorder="<",
     )  # fmt: skip
-    for ifd in inner:
-        _append_directory(buffer, ifd, metadata.exif)
-    return buffer.getvalue()
+    if not large:
+        for ifd in inner:
+            _append_directory(stream, ifd, metadata.exif)
 
 
-def _append_directory(buffer: BytesIO, ifd: int, exif: bytes) -> None:
+def _append_directory(buffer: BinaryIO, ifd: int, exif: bytes) -> None:
     """Put an inner directory at the end of the file and turn its stand-in tag into a pointer to it."""
     offset = buffer.seek(0, 2)
     buffer.write(b"\x00" * (offset % 2))

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import os
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
+from io import BytesIO
 from pathlib import Path
+from typing import BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,8 +17,10 @@ from numpy.typing import NDArray
 from glyptic.base.errors import ExportError
 from glyptic.formats import jpeg, png, tiff
 from glyptic.formats.decoded import Metadata
+from glyptic.formats.sheet import Samples, Sheet
 
-Encoder = Callable[[NDArray[np.unsignedinteger], int, Metadata], bytes]
+Writer = Callable[[BinaryIO, Sheet, Iterable[Samples], int, Metadata], None]
+"""Writes bands (h, width, channels) from the top to a stream that can be sought; quality; metadata."""
 
 
 @dataclass(frozen=True)
@@ -28,15 +33,15 @@ class Format:
     depths: tuple[int, ...]
     media_type: str
     has_alpha: bool
-    encode: Encoder
+    write: Writer
 
 
 FORMATS = {
     f.name: f
     for f in (
-        Format("png", "PNG", (".png",), (8, 16), "image/png", True, png.encode),
-        Format("jpeg", "JPEG", (".jpg", ".jpeg"), (8,), "image/jpeg", False, jpeg.encode),
-        Format("tiff", "TIFF", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.encode),
+        Format("png", "PNG", (".png",), (8, 16), "image/png", True, png.write),
+        Format("jpeg", "JPEG", (".jpg", ".jpeg"), (8,), "image/jpeg", False, jpeg.write),
+        Format("tiff", "TIFF", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.write),
     )
 }
 
@@ -76,27 +81,34 @@ def encode_picture(
     metadata: Metadata,
 ) -> bytes:
     """The file's bytes. colour: (h, w, 3); alpha: (h, w) or None, left out where the format has none."""
-    chosen = FORMATS[output.format]
-    samples = colour
-    if alpha is not None and chosen.has_alpha:
-        samples = np.dstack([colour, alpha])
-    return chosen.encode(np.ascontiguousarray(samples), output.quality, metadata)
+    samples = np.dstack([colour, alpha]) if alpha is not None and FORMATS[output.format].has_alpha else colour
+    height, width, channels = samples.shape
+    stream = BytesIO()
+    sheet = Sheet(width, height, channels, output.depth)
+    FORMATS[output.format].write(stream, sheet, [samples], output.quality, metadata)
+    return stream.getvalue()
 
 
-def write_picture(
-    path: Path, colour: NDArray[np.unsignedinteger], alpha: NDArray[np.unsignedinteger] | None, output: Output,
-    metadata: Metadata,
-) -> None:  # fmt: skip
-    """Write a picture file; it appears by rename once it is whole."""
-    write_whole(path, encode_picture(colour, alpha, output, metadata))
+def write_picture(path: Path, sheet: Sheet, bands: Iterable[Samples], output: Output, metadata: Metadata) -> None:
+    """Write a picture file band by band; it appears by rename once it is whole."""
+    with whole_file(path) as stream:
+        FORMATS[output.format].write(stream, sheet, bands, output.quality, metadata)
 
 
 def write_whole(path: Path, content: bytes) -> None:
     """Write bytes to a file that appears by rename; an error leaves nothing behind."""
+    with whole_file(path) as stream:
+        stream.write(content)
+
+
+@contextmanager
+def whole_file(path: Path) -> Iterator[BinaryIO]:
+    """A stream to a file that appears by rename at the end; an error leaves nothing behind."""
     handle, name = tempfile.mkstemp(prefix=".glyptic-", dir=path.parent)
     try:
-        with os.fdopen(handle, "wb") as stream:
-            stream.write(content)
+        os.close(handle)
+        with Path(name).open("w+b") as stream:
+            yield stream
             stream.flush()
             os.fsync(stream.fileno())
         Path(name).chmod(0o644)

@@ -1,0 +1,69 @@
+"""What writers are given: the measures of a picture, and its rows in bands from the top."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+Samples = NDArray[np.unsignedinteger]
+T = TypeVar("T")
+THREADS = 2
+AHEAD = 4
+"""Strips being packed at once: what is ready waits for its turn in memory."""
+
+
+@dataclass(frozen=True)
+class Sheet:
+    """The measures of a picture to be written: 3 or 4 channels of 8 or 16 bits."""
+
+    width: int
+    height: int
+    channels: int
+    depth: int
+
+    @property
+    def dtype(self) -> np.dtype[np.unsignedinteger]:
+        return np.dtype(np.uint16 if self.depth == 16 else np.uint8)
+
+    @property
+    def shape(self) -> tuple[int, int, int]:
+        return self.height, self.width, self.channels
+
+
+def strips(bands: Iterable[Samples], rows: int) -> Iterator[Samples]:
+    """Bands (h, w, channels) of any height, cut and joined to strips of `rows` rows, the last one perhaps lower."""
+    waiting: list[Samples] = []
+    have = 0
+    for band in bands:
+        rest = band
+        while have + len(rest) >= rows:
+            waiting.append(rest[: rows - have])
+            rest = rest[rows - have :]
+            yield waiting[0] if len(waiting) == 1 else np.concatenate(waiting)
+            waiting, have = [], 0
+        if len(rest):
+            waiting.append(rest)
+            have += len(rest)
+    if waiting:
+        yield np.concatenate(waiting)
+
+
+def in_order(work: Callable[[Samples], T], pieces: Iterable[Samples]) -> Iterator[T]:
+    """What `work` makes of each piece, in their order, worked on by several threads a few pieces ahead."""
+    pool = ThreadPoolExecutor(THREADS, "pack")
+    coming: deque[Future[T]] = deque()
+    try:
+        for piece in pieces:
+            coming.append(pool.submit(work, piece))
+            if len(coming) == AHEAD:
+                yield coming.popleft().result()
+        while coming:
+            yield coming.popleft().result()
+    finally:
+        pool.shutdown(cancel_futures=True)

@@ -1,0 +1,33 @@
+"""A picture file to be read: bytes that are here, or a file that is read piece by piece."""
+
+from __future__ import annotations
+
+from io import BytesIO
+from pathlib import Path
+from typing import BinaryIO
+
+HEAD = 16
+
+
+class Source:
+    """What a reader reads from."""
+
+    def __init__(self, given: bytes | Path) -> None:
+        self._given = given
+
+    @property
+    def head(self) -> bytes:
+        """The first bytes, by which a format is known."""
+        if isinstance(self._given, bytes):
+            return self._given[:HEAD]
+        with self._given.open("rb") as stream:
+            return stream.read(HEAD)
+
+    @property
+    def bytes(self) -> bytes:
+        """The whole file."""
+        return self._given if isinstance(self._given, bytes) else self._given.read_bytes()
+
+    def open(self) -> BinaryIO:
+        """A stream over it, to be closed by the caller."""
+        return BytesIO(self._given) if isinstance(self._given, bytes) else self._given.open("rb")
