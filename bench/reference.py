@@ -89,6 +89,15 @@ def reference_layers(width: int, height: int) -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
+def parametric_layers(width: int, height: int) -> list[dict[str, Any]]:
+    """The same without what is painted."""
+    return [
+        {name: value for name, value in layer.items() if name != "mask" or "paint" not in str(value)}
+        for layer in reference_layers(width, height)
+        if layer["kind"] != "grey"
+    ]
+
+
 def stack_of(layers: list[dict[str, Any]]) -> Stack:
     base = {"id": "base", "kind": "picture", "source": "base.png"}
     return parse_stack({"format": FORMAT, "version": VERSION, "layers": [base, *layers]}, VOCABULARY)

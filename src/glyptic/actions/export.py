@@ -97,7 +97,7 @@ class Exports:
         try:
             job.state = "running"
             plan = make_plan(stack, workshop.picture)
-            cache = cache_for(plan.picture, workshop.store.tiles.get)
+            cache = cache_for(plan, workshop.store.tiles.get)
             with workshop.store.session() as session:
                 exif = asset_of(session, asset_hash).exif
             write_rendering(job.path, Rendering(plan, cache, depth=output.depth), output, Metadata(exif), progress)

@@ -103,4 +103,4 @@ def rendering(
     """What an opened stack is rendered by; `last` is the id of the layer to stop at, inclusive."""
     stack = until(opened.stack, last) if last is not None else opened.stack
     plan = make_plan(stack, opened.pictures.__getitem__)
-    return Rendering(plan, cache_for(plan.picture), level, region, depth)
+    return Rendering(plan, cache_for(plan, level=level), level, region, depth)

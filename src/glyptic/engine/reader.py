@@ -31,10 +31,12 @@ class Node(ABC):
     """A state with `channels` planes. `own` is the digest of everything but its inputs.
 
     durable: whether its tiles cost so much to make again that they are worth keeping when the server stops.
+    fleeting: whether its tiles, though kept, are not worth keeping where each is wanted but once.
     """
 
     channels = 3
     durable = False
+    fleeting = False
 
     def __init__(self, own: bytes, kept: bool = False) -> None:
         self.own = own
@@ -129,13 +131,15 @@ Held = tuple[Node, Rect, Planes]
 
 @dataclass
 class Reader:
-    """Reads nodes at one level of one picture. trail: the stroke that is being drawn, if one is."""
+    """Reads nodes at one level of one picture. trail: the stroke that is being drawn, if one is. passing: whether
+    the picture is gone through once from top to bottom."""
 
     cache: TileCache
     width: int
     height: int
     level: int
     trail: Trail | None = None
+    passing: bool = False
     counts: Counter[str] = field(default_factory=Counter)
     _keys: dict[tuple[int, int, int], bytes] = field(default_factory=dict)
     _hand: local = field(default_factory=local)
@@ -206,7 +210,7 @@ class Reader:
         held = self.at_hand()
         if held is not None and held[0] is node and held[1] == rect:
             return held[2]
-        if node.kept and not isinstance(node, PlaneNode):
+        if node.kept and not isinstance(node, PlaneNode) and not (self.passing and node.fleeting):
             tx, ty = rect.x // TILE, rect.y // TILE
             if rect.meet(tile_rect(tx, ty)) == rect:
                 x, y = rect.x - tx * TILE, rect.y - ty * TILE
@@ -239,7 +243,7 @@ class Reader:
 
     def read(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle inside the picture: a new array, the caller's to write."""
-        if not node.kept:
+        if not node.kept or (self.passing and node.fleeting):
             return node.evaluate(self, rect)
         out = np.empty((node.channels, rect.h, rect.w), np.float32)
         for tx, ty in rect.tiles():

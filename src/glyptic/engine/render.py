@@ -16,7 +16,6 @@ from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.surroundings import Work
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]
@@ -64,7 +63,7 @@ class Bands:
         self._steps = list(self.plan.surroundings.values())
         spreads = [step.spread(self.reader) for step in self._steps]
         self._margins = [sum(spreads[i:]) for i in range(len(spreads))]
-        self._done: dict[int, int] = {}
+        self._done = [0] * len(self._steps)
 
     def __iter__(self) -> Iterator[tuple[Rect, list[Future[Planes]]]]:
         """(rectangle, its tiles' pixels to come, from left to right) of each band."""
@@ -83,15 +82,17 @@ class Bands:
         return px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
 
     def _prepare(self, band: Rect) -> None:
+        """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
+        on to all it looks at."""
         for i, step in enumerate(self._steps):
             wide = band.grown(self._margins[i]).meet(self.reader.bounds)
-            first = self._done.get(i, wide.y // TILE * TILE)
-            last = min(-(-wide.bottom // TILE) * TILE, self.reader.bounds.bottom)
-            if last <= first:
-                continue
-            self._done[i] = last
-            fresh = Rect(wide.x, first, wide.w, last - first)
-            self._all([partial(self.reader.tile, step.below, x, y) for x, y in fresh.tiles()])
+            while self._done[i] < wide.bottom:
+                top = self._done[i] or wide.y // TILE * TILE
+                row = Rect(wide.x, top, wide.w, TILE).meet(self.reader.bounds)
+                self._all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
+                for work in step.halving(self.reader, row):
+                    self._all(work)
+                self._done[i] = row.bottom
         for step in self._steps:
             for work in step.work(self.reader, band.meet(self.reader.bounds)):
                 self._all(work)
@@ -124,7 +125,7 @@ class Rendering:
 
     def bands(self) -> Iterator[tuple[Rect, Samples]]:
         """(rectangle of the level, its colour samples (h, w, 3)), band by band from the top."""
-        reader = Reader(self.cache, self.plan.picture.width, self.plan.picture.height, self.level)
+        reader = Reader(self.cache, self.plan.picture.width, self.plan.picture.height, self.level, passing=True)
         pool = ThreadPoolExecutor(self.threads, "render")
         try:
             for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, pool):
@@ -165,10 +166,20 @@ def render(
     return Rendering(plan, cache, level, region, depth, node).whole()
 
 
-FEWEST = 128 * 2**20
-BANDS_KEPT = 8
+FEWEST = 64 * 2**20
+MOST = 1200 * 2**20
+BYTES_A_PIXEL = 3 * np.dtype(np.float32).itemsize
 
 
-def cache_for(picture: Picture, deep: Deep | None = None) -> TileCache:
-    """A cache as small as a rendering from top to bottom can do with: a few bands of the picture."""
-    return TileCache(max(FEWEST, BANDS_KEPT * picture.width * TILE * 3 * np.dtype(np.float32).itemsize), deep)
+def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache:
+    """A cache as small as a rendering from top to bottom can do with: some rows of tiles, and for each step that looks
+    around itself the rows it looks at and the mirrored surroundings of the picture. What does not fit into MOST is
+    made again, which takes time."""
+    reader = Reader(TileCache(), plan.picture.width, plan.picture.height, level)
+    width, height = reader.bounds.w, reader.bounds.h
+    pixels = 3 * width * TILE
+    for step in plan.surroundings.values():
+        spread = step.spread(reader)
+        pixels += width * min(2 * TILE + spread, height)
+        pixels += (width + height + 2 * spread) * spread // 3
+    return TileCache(min(FEWEST + pixels * BYTES_A_PIXEL, MOST), deep)

@@ -1,7 +1,7 @@
 """What a neighbourhood step looks at: the picture below, whole or reduced, in blocks that neighbours share.
 
-A wide blur runs on a picture halved again and again. Each halving, and the blur of the smallest, is kept in blocks of
-BLOCK pixels of its own grid, so that each is worked out once, whichever tiles ask for it. The grids are anchored at
+A wide blur runs on a picture halved again and again. Each halving, and the blur of the smallest, is kept in blocks
+that cover a tile (or, far down, more), so that each is worked out once, whichever tiles ask for it. The grids are anchored at
 the picture's origin and go on beyond its borders, where the picture is half-sample symmetric.
 """
 
@@ -15,13 +15,13 @@ import numpy as np
 
 from glyptic.adjust.kind import Neighbourhood
 from glyptic.base.digests import digest, digest_plain
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import TILE, Rect
 from glyptic.engine.reader import Node, Reader
 from glyptic.params import Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
 
-BLOCK = 128
+SMALLEST_BLOCK = 32
 Work = Callable[[], object]
 """Something to be made and kept."""
 
@@ -61,10 +61,15 @@ class Below(Grid):
 
 
 class Blocks(Grid):
-    """A grid kept in blocks."""
+    """A grid kept in blocks of `side` pixels, at 1/k of the level's size."""
 
-    def __init__(self, own: bytes) -> None:
+    def __init__(self, own: bytes, k: int) -> None:
         self.own = own
+        self.side = max(SMALLEST_BLOCK, TILE // k)
+
+    def place(self, bx: int, by: int) -> Rect:
+        """The pixels of a block."""
+        return Rect(bx * self.side, by * self.side, self.side, self.side)
 
     @abstractmethod
     def source(self, rect: Rect) -> tuple[Grid, Rect]:
@@ -76,8 +81,7 @@ class Blocks(Grid):
 
     def _block_key(self, reader: Reader, bx: int, by: int) -> bytes:
         def made() -> bytes:
-            block = Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK)
-            return digest(self.own, reader.place(bx, by), self.key(reader, block))
+            return digest(self.own, reader.place(bx, by), self.key(reader, self.place(bx, by)))
 
         return reader.remember((id(self), bx, by), made)
 
@@ -93,7 +97,7 @@ class Blocks(Grid):
         """A block, made if it is not kept."""
 
         def make() -> Planes:
-            grid, wide = self.source(Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK))
+            grid, wide = self.source(self.place(bx, by))
             reader.counts["blocks"] += 1
             return self.make(reader, grid.read(reader, wide))
 
@@ -101,12 +105,12 @@ class Blocks(Grid):
 
     def read(self, reader: Reader, rect: Rect) -> Planes:
         out: Planes | None = None
-        for bx, by in rect.tiles(BLOCK):
+        for bx, by in rect.tiles(self.side):
             block = self.block(reader, bx, by)
             if out is None:
                 out = np.empty((block.shape[0], rect.h, rect.w), np.float32)
-            part = rect.meet(Rect(bx * BLOCK, by * BLOCK, BLOCK, BLOCK))
-            x, y = part.x - bx * BLOCK, part.y - by * BLOCK
+            part = rect.meet(self.place(bx, by))
+            x, y = part.x - bx * self.side, part.y - by * self.side
             out[:, part.y - rect.y : part.bottom - rect.y, part.x - rect.x : part.right - rect.x] = block[
                 :, y : y + part.h, x : x + part.w
             ]
@@ -119,7 +123,7 @@ class Halved(Blocks):
     """Half the size of another grid."""
 
     def __init__(self, finer: Grid, k: int) -> None:
-        super().__init__(digest("halved", k))
+        super().__init__(digest("halved", k), k)
         self.finer = finer
 
     def source(self, rect: Rect) -> tuple[Grid, Rect]:
@@ -132,8 +136,8 @@ class Halved(Blocks):
 class Worked(Blocks):
     """What a kind makes of a grid."""
 
-    def __init__(self, grid: Grid, kind: Neighbourhood, settings: Values, own: bytes, step: float) -> None:
-        super().__init__(digest("worked", own))
+    def __init__(self, grid: Grid, kind: Neighbourhood, settings: Values, own: bytes, step: float, k: int) -> None:
+        super().__init__(digest("worked", own), k)
         self.grid = grid
         self.kind = kind
         self.settings = settings
@@ -148,6 +152,8 @@ class Worked(Blocks):
 
 class Surroundings(Node):
     """The colour a neighbourhood kind gives a picture; kept."""
+
+    fleeting = True
 
     def __init__(self, kind: Neighbourhood, settings: Values, below: Node) -> None:
         super().__init__(digest("surroundings", kind.name, digest_plain(kind.schema.plain(settings))), kept=True)
@@ -165,17 +171,20 @@ class Surroundings(Node):
             k = self.kind.reduction(self.settings, reader.step)
             grid: Grid = Below(self.below)
             for halving in range(1, k.bit_length()):
-                grid = Halved(grid, halving)
+                grid = Halved(grid, 1 << halving)
             if k > 1:
-                grid = Worked(grid, self.kind, self.settings, self.own, reader.step)
+                grid = Worked(grid, self.kind, self.settings, self.own, reader.step, k)
             found = self._grids[reader.level] = (k, grid)
         return found
 
     def spread(self, reader: Reader) -> int:
-        """How many pixels beyond a rectangle this looks, at the most."""
+        """How many pixels beyond a rectangle this looks, at the most, the blocks it looks at counted whole."""
         k = self.kind.reduction(self.settings, reader.step)
         reach = self.kind.reach(self.settings, reader.step)
-        return reach if k == 1 else (reach + gaussian.ENLARGING_REACH + 1) * k + BLOCK * k
+        if k == 1:
+            return reach
+        blocks = sum(max(TILE, SMALLEST_BLOCK << n) for n in range(1, k.bit_length()))
+        return (reach + gaussian.ENLARGING_REACH + 1) * k + blocks
 
     def work(self, reader: Reader, rect: Rect) -> list[list[Work]]:
         """What is to be made for the tiles of a rectangle: lists to be done in order, each in any order."""
@@ -183,9 +192,29 @@ class Surroundings(Node):
         lists: list[list[Work]] = []
         source = self._source(rect, k, self.kind.reach(self.settings, reader.step))
         while isinstance(grid, Blocks):
-            lists.append([partial(grid.block, reader, x, y) for x, y in source.tiles(BLOCK)])
+            lists.append([partial(grid.block, reader, x, y) for x, y in source.tiles(grid.side)])
             grid, source = grid.source(source)
         return lists[::-1]
+
+    def halving(self, reader: Reader, row: Rect) -> list[list[Work]]:
+        """The halvings that can be made once a row of tiles is there, also beyond the picture's borders, where they
+        mirror it: each lags a row behind what it is made from. Lists to be done in order, each in any order."""
+        _, grid = self._grid(reader)
+        halved: list[Halved] = []
+        while isinstance(grid, Blocks):
+            if isinstance(grid, Halved):
+                halved.append(grid)
+            grid, _ = grid.source(row)
+        margin = self.spread(reader)
+        lists: list[list[Work]] = []
+        for n, blocks in enumerate(reversed(halved), 1):
+            wide = Rect(-margin, row.y - n * TILE, reader.bounds.w + 2 * margin, TILE)
+            above = wide._replace(y=-wide.bottom) if wide.bottom <= margin else None
+            if row.bottom == reader.bounds.bottom:
+                wide = wide._replace(h=row.bottom + margin - wide.y)
+            places = {place for area in (wide, above) if area for place in area.at_level(n).tiles(blocks.side)}
+            lists.append([partial(blocks.block, reader, x, y) for x, y in sorted(places)])
+        return lists
 
     def _source(self, rect: Rect, k: int, reach: int) -> Rect:
         if k == 1:

@@ -34,15 +34,13 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
     """8 bits, chroma at full resolution; the whole picture is gathered, for its encoder takes it in one piece."""
     if max(sheet.width, sheet.height) > LONGEST_SIDE:
         raise ExportError(f"A JPEG has at most {LONGEST_SIDE} pixels a side. Nothing was written; choose TIFF or PNG.")
-    samples = np.empty((sheet.height, sheet.width, 3), np.uint8)
+    image = Image.new("RGB", (sheet.width, sheet.height))
     top = 0
     for band in bands:
-        samples[top : top + len(band)] = band[:, :, :3]
+        image.paste(Image.fromarray(np.ascontiguousarray(band[:, :, :3])), (0, top))
         top += len(band)
     exif = b"Exif\x00\x00" + metadata.exif if 0 < len(metadata.exif) < LONGEST_EXIF else b""
-    Image.fromarray(samples).save(
-        stream, "JPEG", quality=quality, subsampling=0, icc_profile=srgb_profile(), exif=exif
-    )
+    image.save(stream, "JPEG", quality=quality, subsampling=0, icc_profile=srgb_profile(), exif=exif)
 
 
 def encode_small(samples: NDArray[np.unsignedinteger], quality: int) -> bytes:
