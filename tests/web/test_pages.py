@@ -1,9 +1,13 @@
 """The pages without a browser: headers, tokens, errors as sentences, stale tabs."""
 
 import io
+import json
 import re
+import struct
 
+import numpy as np
 import pytest
+from PIL import Image
 
 from glyptic.web.factory import create_app
 from tests.formats.test_formats import bomb
@@ -110,8 +114,31 @@ def test_a_draft_shows_and_keeps_nothing(client, plate):
     state = add(client, plate).get_json()
     arguments = {"layer": state["chosen"], "field": "settings.stops", "value": 1}
     body = {"revision": state["revision"], "edit": "set", "arguments": arguments, "looking": LOOKING}
-    assert post(client, f"/plates/{plate}/drafts", **body).get_json()["keys"] != state["keys"]
+    exact = post(client, f"/plates/{plate}/drafts", **body, exact=True).get_json()
+    assert exact["keys"] != state["keys"]
+    length, *_ = struct.unpack("<I", (answer := post(client, f"/plates/{plate}/drafts", **body).data)[:4])
+    head, quick = json.loads(answer[4 : 4 + length]), Image.open(io.BytesIO(answer[4 + length :]))
+    assert quick.size == tuple(head["rect"][2:]) and quick.format == "JPEG"
     assert revision(client, plate) == state["revision"]
+    tiles = {tuple(place): client.get(f"/pixels/{key}.rgba").data for *place, key in exact["keys"]}
+    first = np.frombuffer(tiles[0, 0], np.uint8).reshape(-1, min(256, quick.width), 4)[:, :, :3].astype(int)
+    seen = np.asarray(quick)[: len(first), : first.shape[1]].astype(int)
+    assert np.abs(seen - first).mean() < 8
+
+
+def test_keys_tell_where_undo_and_redo_lead(client, plate):
+    start = post(client, f"/plates/{plate}/state", looking=LOOKING).get_json()
+    state = add(client, plate).get_json()
+    assert state["undo"] == start["root"] and state["redo"] is None
+    undone = post(client, f"/plates/{plate}/undo", revision=state["revision"], looking=LOOKING).get_json()
+    assert (undone["root"], undone["redo"]) == (start["root"], state["root"])
+
+
+def test_a_tile_nobody_waits_for_is_not_made(client, plate, shop):
+    [*_, (_, _, key)] = add(client, plate).get_json()["keys"]
+    before = dict(shop.tiles.counts)
+    answer = client.get(f"/pixels/{key}.rgba", environ_overrides={"waitress.client_disconnected": lambda: True})
+    assert answer.status_code == 499 and dict(shop.tiles.counts) == before
 
 
 def test_a_stale_tab_is_brought_up_to_date(client, plate):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from collections.abc import Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -13,11 +14,13 @@ from glyptic.document.values import Stack
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.formats.decoded import Metadata
-from glyptic.formats.sheet import Sheet
+from glyptic.formats.room import let_go
+from glyptic.formats.sheet import Samples, Sheet
 from glyptic.formats.writing import FORMATS, Output, write_picture
 from glyptic.store.plates import asset_of
 
 SHARE_OF_BANDS = 0.95
+BANDS_BETWEEN = 8
 FINISHED_KEPT = 20
 
 
@@ -47,7 +50,15 @@ def write_rendering(
     """Render to a picture file band by band, so that the whole is never held."""
     with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
     sheet = Sheet(wanted.rect.w, wanted.rect.h, 4 if with_alpha else 3, output.depth)
-    write_picture(path, sheet, wanted.samples(with_alpha, progress), output, metadata)
+    write_picture(path, sheet, _letting_go(wanted, wanted.samples(with_alpha, progress)), output, metadata)
+
+
+def _letting_go(wanted: Rendering, bands: Iterator[Samples]) -> Iterator[Samples]:
+    """The bands; a base that lies on disk gives its memory back now and then."""
+    for number, band in enumerate(bands):
+        yield band
+        if number % BANDS_BETWEEN == 0:
+            let_go(wanted.plan.picture.colour.full)
 
 
 @dataclass

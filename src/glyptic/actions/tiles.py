@@ -8,11 +8,12 @@ from numpy.typing import NDArray
 from glyptic.actions.looking import Looking, Order
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
-from glyptic.base.rectangles import tile_rect
+from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
+from glyptic.engine.render import Rendering
 from glyptic.engine.views import VIEWS
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Planes
@@ -72,6 +73,19 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
         shown = rgba(reader.read(node, tile_rect(order.tx, order.ty).meet(reader.bounds)))
         workshop.shown.put(raw, shown)
     return shown.tobytes()
+
+
+def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: int = 92) -> tuple[Rect, bytes]:
+    """What is looked at in one piece, for a drag: its rectangle of the level, and a JPEG with chroma at full
+    resolution. What is below the layer worked on is kept."""
+    reader, node = reader_and_node(workshop, stack, looking)
+    rect = looking.rect.meet(reader.bounds)
+    if rect.empty or rect.w * rect.h > MOST_TILES * TILE * TILE:
+        raise DocumentError([Fault("looking.rect", f"must hold pixels of the picture, at most {MOST_TILES} tiles")])
+    region = Rect(rect.x << looking.level, rect.y << looking.level, rect.w << looking.level, rect.h << looking.level)
+    plan = workshop.plan(stack)
+    rendered = Rendering(plan, workshop.tiles, looking.level, region, node=node).whole()
+    return rect, encode_small(rendered.colour, quality)
 
 
 def small_picture(workshop: Workshop, key: str, quality: int = 85) -> bytes:

@@ -14,7 +14,7 @@ from glyptic.engine.plan import Plan, make_plan
 from glyptic.formats import DEFAULT_LIMIT
 from glyptic.pixels.pyramid import Picture
 from glyptic.store import Store
-from glyptic.store.plates import head_of, plate_of
+from glyptic.store.plates import head_of, plate_of, root_of
 
 
 BUDGET = 768 * 2**20
@@ -30,9 +30,10 @@ class Current:
     root: bytes
     stack: Stack
     chosen: str
-    can_undo: bool
-    can_redo: bool
     asset: str
+    before: bytes | None
+    after: bytes | None
+    """The roots undo and redo lead to."""
 
 
 @dataclass
@@ -90,18 +91,10 @@ class Workshop:
         with self.store.session() as session:
             plate = plate_of(session, plate_id)
             head = head_of(session, plate)
-            facts = (
-                plate.id,
-                plate.name,
-                head.id,
-                head.root,
-                plate.chosen,
-                head.parent_id,
-                head.next_id,
-                plate.asset_hash,
-            )
-        number, name, revision, root, chosen, parent, following, asset = facts
+            before, after = root_of(session, head.parent_id), root_of(session, head.next_id)
+            name, chosen, asset = plate.name, plate.chosen, plate.asset_hash
+            revision, root = head.id, head.root
         stack = self.stack(root)
         if stack.find(chosen) is None:
             chosen = stack.layers[-1].id
-        return Current(number, name, revision, root, stack, chosen, parent is not None, following is not None, asset)
+        return Current(plate_id, name, revision, root, stack, chosen, asset, before, after)

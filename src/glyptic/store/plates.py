@@ -49,6 +49,12 @@ def head_of(session: Session, plate: Plate) -> Revision:
     return revision
 
 
+def root_of(session: Session, revision_id: int | None) -> bytes | None:
+    """The document's root in a revision, or None."""
+    revision = None if revision_id is None else session.get(Revision, revision_id)
+    return None if revision is None else revision.root
+
+
 def add_revision(
     session: Session, objects: Objects, plate: Plate, stack: Stack, sentence: str, chosen: str
 ) -> Revision:

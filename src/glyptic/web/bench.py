@@ -13,12 +13,12 @@ from glyptic.actions.measure import measure, spot, then
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, starting_layer
-from glyptic.actions.tiles import tile_keys
+from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current
 from glyptic.adjust import KINDS
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
 from glyptic.engine.views import VIEWS
-from glyptic.web.context import body, looking, settle_soon, text, whole, workshop
+from glyptic.web.context import body, framed, looking, settle_soon, text, whole, workshop
 from glyptic.web.desk import curve_paths, desk_of, strip_of, target_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
@@ -56,8 +56,9 @@ def _state(current: Current) -> dict[str, Any]:
         "chosen": current.chosen,
         "target": target_of(current),
         "curves": curve_paths(layer) if layer else {},
-        "undo": current.can_undo,
-        "redo": current.can_redo,
+        "root": current.root.hex(),
+        "undo": current.before.hex() if current.before else None,
+        "redo": current.after.hex() if current.after else None,
     }
 
 
@@ -102,7 +103,8 @@ def _stale(plate_id: int, plain: dict[str, Any], error: StaleEdit) -> Response:
 
 @blueprint.post("/drafts")
 def draft(plate_id: int) -> Response:
-    """The keys of what an edit would show, while it is being dragged; nothing is stored."""
+    """What an edit would show, while it is being dragged; nothing is stored. A head and a JPEG of what is looked at,
+    or, with "exact", its keys."""
     plain = body()
     arguments = plain.get("arguments")
     stack = edit.try_edit(
@@ -111,7 +113,11 @@ def draft(plate_id: int) -> Response:
     )  # fmt: skip
     at = looking(plain)
     layer = stack.find(at.layer)
-    return jsonify(keys=tile_keys(workshop(), stack, at), curves=curve_paths(layer) if layer else {})
+    head: dict[str, Any] = {"level": at.level, "curves": curve_paths(layer) if layer else {}}
+    if plain.get("exact"):
+        return jsonify(**head, keys=tile_keys(workshop(), stack, at))
+    rect, picture = quick_picture(workshop(), stack, at)
+    return framed({**head, "rect": list(rect)}, picture)
 
 
 @blueprint.post("/keys")

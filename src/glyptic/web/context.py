@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
+import struct
 from dataclasses import dataclass
 from typing import Any, cast
 
-from flask import current_app, request
+from flask import Response, current_app, request
 
 from glyptic.actions.export import Exports
 from glyptic.actions.looking import Looking
@@ -30,6 +32,12 @@ def context() -> Context:
 
 def workshop() -> Workshop:
     return context().workshop
+
+
+def framed(head: dict[str, Any], content: bytes) -> Response:
+    """Bytes with a JSON head before them: the head's length (32 bits, little-endian), the head, the content."""
+    plain = json.dumps(head).encode()
+    return Response(struct.pack("<I", len(plain)) + plain + content, mimetype="application/octet-stream")
 
 
 def settle_soon(current: Current) -> None:

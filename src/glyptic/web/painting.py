@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-import struct
 from typing import Any
 
 from flask import Blueprint, Response
@@ -11,7 +9,7 @@ from flask import Blueprint, Response
 from glyptic.actions import paint
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.web.bench import answer
-from glyptic.web.context import body, looking, text, workshop
+from glyptic.web.context import body, framed, looking, text, workshop
 
 blueprint = Blueprint("painting", __name__, url_prefix="/plates/<int:plate_id>/strokes")
 
@@ -40,10 +38,7 @@ def points(plate_id: int, number: str) -> Response:
     else:
         paint.go_on(hand, first, more)
     rect, pixels = paint.look(workshop(), hand, at)
-    head_bytes = json.dumps({"rect": [rect.x, rect.y, rect.w, rect.h], "level": at.level}).encode()
-    return Response(
-        struct.pack("<I", len(head_bytes)) + head_bytes + pixels.tobytes(), mimetype="application/octet-stream"
-    )
+    return framed({"rect": list(rect), "level": at.level}, pixels.tobytes())
 
 
 @blueprint.post("/keep")

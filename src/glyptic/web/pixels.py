@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response
+from flask import Blueprint, Response, request
 
 from glyptic.actions.tiles import small_picture, tile_pixels
 from glyptic.web.context import workshop
@@ -19,9 +19,20 @@ def _immutable(response: Response) -> Response:
     return response
 
 
+GIVEN_UP = 499
+
+
+def _given_up() -> bool:
+    """Whether whoever asked no longer waits (the server tells, where it can)."""
+    tell = request.environ.get("waitress.client_disconnected")
+    return tell is not None and bool(tell())
+
+
 @blueprint.get("/<key>.rgba")
 def tile(key: str) -> Response:
-    """The raw RGBA codes of a tile, row by row."""
+    """The raw RGBA codes of a tile, row by row; nothing is worked out for a page that has moved on."""
+    if _given_up():
+        return Response(status=GIVEN_UP)
     return _immutable(Response(tile_pixels(workshop(), key), mimetype="application/octet-stream"))
 
 

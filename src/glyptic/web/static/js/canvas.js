@@ -12,6 +12,7 @@ const TILE = 256;
 const LARGEST_SCALE = 32;
 const MARGIN = 12;
 const OVERVIEW = 768;
+const NEXT = 1024;
 
 const clamp = (v, most) => Math.min(most, Math.max(0, v));
 
@@ -39,10 +40,12 @@ class Mosaic {
       old.canvas, old.left * ratio - this.left, old.top * ratio - this.top, old.canvas.width * ratio, old.canvas.height * ratio,
     );
     if (old.level !== this.level) return;
-    for (const [place, key] of old.shown) {
+    const here = ([place]) => {
       const [tx, ty] = place.split(" ").map(Number);
-      if (this.covers(tx, ty) && old.covers(tx, ty)) this.shown.set(place, key);
-    }
+      return this.covers(tx, ty) && old.covers(tx, ty);
+    };
+    for (const [place, key] of [...old.shown].filter(here)) this.shown.set(place, key);
+    for (const [place, key] of [...old.wanted].filter(here)) this.wanted.set(place, key);
   }
 
   covers(tx, ty) {
@@ -175,7 +178,11 @@ export class Canvas extends EventTarget {
       made.pen.fillStyle = getComputedStyle(this.stage).backgroundColor;
       made.pen.fillRect(0, 0, made.canvas.width, made.canvas.height);
       if (this.#under) made.startFrom(this.#under);
-      if (this.#mosaic) made.startFrom(this.#mosaic);
+      if (this.#mosaic) {
+        made.startFrom(this.#mosaic);
+        const still = new Set(made.wanted.values());
+        for (const key of this.#mosaic.wanted.values()) if (!still.has(key)) this.#store.giveUp(key);
+      }
       this.#mosaic = made;
     }
     this.draw();
@@ -202,6 +209,16 @@ export class Canvas extends EventTarget {
     return { view, layer, level: this.level, rect: [tx * TILE, ty * TILE, columns * TILE, rows * TILE] };
   }
 
+  /** What may come into sight next: a tile more on every side, and the middle of the next finer level. */
+  *lookingSoon(view, layer) {
+    const looking = this.looking(view, layer);
+    const [x, y, w, h] = looking.rect;
+    yield { ...looking, rect: [x - TILE, y - TILE, w + 2 * TILE, h + 2 * TILE] };
+    if (!looking.level) return;
+    const middle = [2 * x + w - NEXT / 2, 2 * y + h - NEXT / 2].map(Math.round);
+    yield { ...looking, level: looking.level - 1, rect: [...middle, NEXT, NEXT] };
+  }
+
   /** What the server is asked about while something is dragged: as `looking`, `coarser` levels further out. */
   lookingCoarser(view, layer, coarser) {
     const looking = this.looking(view, layer);
@@ -212,22 +229,19 @@ export class Canvas extends EventTarget {
     return { ...looking, level: looking.level + by, rect: [left, top, Math.ceil(x + w) - left, Math.ceil(y + h) - top] };
   }
 
-  /** Show tiles of a coarser level, enlarged, until the true ones come, unless `current()` says they are too late. */
-  async showCoarser(keys, level, current) {
+  /**
+   * Show a JPEG of a rectangle of a level, perhaps a coarser one, until the true tiles come, unless `current()` says
+   * that it is too late.
+   */
+  async showQuick(jpeg, [x, y, w, h], level, current) {
     const mosaic = this.#mosaic;
-    const tiles = await Promise.all(keys.map(([tx, ty, key]) => this.#store.fetch(key, ...this.#tileSize(level, tx, ty))));
+    const exact = { colorSpaceConversion: "none", premultiplyAlpha: "none" };
+    const picture = await createImageBitmap(new Blob([jpeg], { type: "image/jpeg" }), exact);
     if (!mosaic || mosaic !== this.#mosaic || !current()) return;
-    const loose = new OffscreenCanvas(TILE, TILE);
-    const pen = loose.getContext("2d", { alpha: false });
     const ratio = 2 ** (level - mosaic.level);
-    tiles.forEach((pixels, i) => {
-      pen.putImageData(pixels, 0, 0);
-      const [tx, ty] = keys[i];
-      mosaic.pen.drawImage(
-        loose, 0, 0, pixels.width, pixels.height,
-        tx * TILE * ratio - mosaic.left, ty * TILE * ratio - mosaic.top, pixels.width * ratio, pixels.height * ratio,
-      );
-    });
+    mosaic.pen.imageSmoothingQuality = "high";
+    mosaic.pen.drawImage(picture, x * ratio - mosaic.left, y * ratio - mosaic.top, w * ratio, h * ratio);
+    for (const key of mosaic.wanted.values()) this.#store.giveUp(key);
     mosaic.shown.clear();
     mosaic.wanted.clear();
     this.draw();
@@ -242,7 +256,12 @@ export class Canvas extends EventTarget {
   async show(keys, level) {
     const mosaic = this.#mosaic;
     if (!mosaic || mosaic.level !== level) return;
-    for (const [tx, ty, key] of keys) mosaic.wanted.set(`${tx} ${ty}`, key);
+    const wanted = new Set(keys.map(([, , key]) => key));
+    for (const [tx, ty, key] of keys) {
+      const before = mosaic.wanted.get(`${tx} ${ty}`);
+      if (before && !wanted.has(before)) this.#store.giveUp(before);
+      mosaic.wanted.set(`${tx} ${ty}`, key);
+    }
     let put = false;
     const coming = [];
     for (const [tx, ty, key] of keys) {
@@ -252,23 +271,36 @@ export class Canvas extends EventTarget {
         mosaic.put(here, tx, ty, key);
         put = true;
       } else {
-        coming.push(this.#bring(mosaic, tx, ty, key));
+        coming.push(this.#bring(level, tx, ty, key));
       }
     }
     if (put) this.draw();
     await Promise.all(coming);
   }
 
-  async #bring(mosaic, tx, ty, key) {
-    const [width, height] = this.#tileSize(mosaic.level, tx, ty);
+  /** Whether tiles can be shown at once: all of them are here. */
+  has(keys) { return keys.every(([, , key]) => this.#store.has(key)); }
+
+  /** Fetch tiles that may be wanted soon, one after the other, as long as `current()` says so. */
+  async prepare(keys, level, current) {
+    for (const [tx, ty, key] of keys) {
+      if (!current()) return;
+      if (this.#store.has(key)) continue;
+      await this.#store.fetch(key, ...this.#tileSize(level, tx, ty), true).catch(() => {});
+    }
+  }
+
+  async #bring(level, tx, ty, key) {
+    const [width, height] = this.#tileSize(level, tx, ty);
     this.#count(1);
     try {
       const pixels = await this.#store.fetch(key, width, height);
-      if (mosaic.wanted.get(`${tx} ${ty}`) !== key) return;
+      const mosaic = this.#mosaic;
+      if (mosaic.level !== level || mosaic.wanted.get(`${tx} ${ty}`) !== key) return;
       mosaic.put(pixels, tx, ty, key);
-      if (mosaic === this.#mosaic) this.draw();
-    } catch {
-      this.dispatchEvent(new Event("missed"));
+      this.draw();
+    } catch (error) {
+      if (error.name !== "AbortError") this.dispatchEvent(new Event("missed"));
     } finally {
       this.#count(-1);
     }

@@ -6,7 +6,7 @@
 import { busyWith } from "./busy.js";
 import { brush } from "./brush.js";
 import { say } from "./says.js";
-import { postForBytes, UNREACHABLE } from "./server.js";
+import { postForFramed, UNREACHABLE } from "./server.js";
 import { session } from "./session.js";
 
 const AGAIN = 1500;
@@ -64,7 +64,7 @@ export class Stroke {
       const room = underWay.size < (this.#known ? IN_FLIGHT : 1);
       if (this.#sent < this.#points.length && room) {
         const answer = this.#ask();
-        const turn = shown.then(() => answer).then((bytes) => this.#show(bytes));
+        const turn = shown.then(() => answer).then((found) => this.#show(found));
         const done = turn.finally(() => underWay.delete(done));
         underWay.add(done);
         shown = done;
@@ -86,12 +86,12 @@ export class Stroke {
     this.#sent = this.#points.length;
     const looking = session.looking;
     try {
-      const bytes = await postForBytes(`${session.url}strokes/${this.#number}/points`, {
+      const { head, content } = await postForFramed(`${session.url}strokes/${this.#number}/points`, {
         layer: this.layer, target: this.target, stroke: from ? undefined : this.head, from,
         points: this.#points.slice(from, this.#sent), looking,
       });
       this.#known = true;
-      return { bytes, view: looking.view };
+      return { head, content, view: looking.view };
     } catch (error) {
       if (error.status === 404 && from) {
         this.#known = false;
@@ -106,9 +106,7 @@ export class Stroke {
 
   #show(answer) {
     if (!answer || session.view !== answer.view) return;
-    const length = new DataView(answer.bytes).getUint32(0, true);
-    const head = JSON.parse(new TextDecoder().decode(new Uint8Array(answer.bytes, 4, length)));
-    session.canvas.patch(answer.bytes.slice(4 + length), head.rect, head.level);
+    session.canvas.patch(answer.content, answer.head.rect, answer.head.level);
   }
 
   /** Keep the whole stroke; while the server does not answer, say so and try again. */

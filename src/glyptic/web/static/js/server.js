@@ -38,9 +38,11 @@ export async function post(url, body) {
   return (await request(url, asJson(body))).json();
 }
 
-/** POST a JSON body; the answer's bytes. */
-export async function postForBytes(url, body) {
-  return (await request(url, asJson(body))).arrayBuffer();
+/** POST a JSON body; the answer's head (JSON) and what follows it. */
+export async function postForFramed(url, body) {
+  const bytes = await (await request(url, asJson(body))).arrayBuffer();
+  const length = new DataView(bytes).getUint32(0, true);
+  return { head: JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length))), content: bytes.slice(4 + length) };
 }
 
 /** POST a form (a file among its fields); the answer's JSON. */

@@ -4,9 +4,11 @@ import { Idiomorph } from "../vendor/idiomorph.esm.js";
 import { begin, end } from "./busy.js";
 import { Canvas } from "./canvas.js";
 import { say } from "./says.js";
-import { post, Refusal } from "./server.js";
+import { post, postForFramed, Refusal } from "./server.js";
 
 const REST = 500;
+const STILL = 250;
+const REMEMBERED = 200;
 const AGAIN = 1500;
 const SLOW = 140;
 const FAST = 25;
@@ -14,6 +16,12 @@ const COARSEST = 2;
 
 const root = document.querySelector("#bench");
 const keepsOpen = { callbacks: { beforeAttributeUpdated: (name, node) => !(node.tagName === "DETAILS" && name === "open") } };
+
+function remember(map, key, value) {
+  map.delete(key);
+  map.set(key, value);
+  if (map.size > REMEMBERED) map.delete(map.keys().next().value);
+}
 
 class Session extends EventTarget {
   #newest = null;
@@ -24,6 +32,10 @@ class Session extends EventTarget {
   #again = 0;
   #coarser = 1;
   #queue = Promise.resolve();
+  #asking = 0;
+  #exact = 0;
+  #keysOf = new Map();
+  #leadsTo = new Map();
 
   constructor() {
     super();
@@ -47,6 +59,7 @@ class Session extends EventTarget {
     const looking = this.looking;
     try {
       const answer = await post(`${this.url}keys`, { looking });
+      if (answer.revision === this.state.revision) this.#remember(looking, answer.keys);
       if (number === this.#looks) await this.canvas.show(answer.keys, looking.level);
       if (answer.revision !== this.state.revision && number === this.#looks) this.#catchUp();
     } catch (error) {
@@ -65,7 +78,39 @@ class Session extends EventTarget {
     try {
       const { keys } = await post(`${this.url}keys`, { looking });
       await this.canvas.keepOverview(keys, looking);
+      if (this.#opened) await this.#prepare();
     } catch { /* the next change asks again */ }
+  }
+
+  /** While nothing happens, fetch what may come into sight next. */
+  async #prepare() {
+    const number = this.#looks;
+    const current = () => number === this.#looks && !this.#busy && !this.#asking;
+    for (const looking of this.canvas.lookingSoon(this.view, this.chosen)) {
+      if (!current()) return;
+      const { keys } = await post(`${this.url}keys`, { looking });
+      await this.canvas.prepare(keys, looking.level, current);
+    }
+  }
+
+  /** Remember the keys of what was looked at in the current state: a plate is a value, they never change. */
+  #remember(looking, keys) {
+    remember(this.#keysOf, `${this.state.root} ${JSON.stringify(looking)}`, keys);
+  }
+
+  /** The state that an edit is known to lead to from the current one. */
+  #ahead(path, body) {
+    if (path === "undo" || path === "redo") return this.state[path];
+    return this.#leadsTo.get(this.#step(path, body));
+  }
+
+  #step(path, body) { return `${this.state.root} ${path} ${JSON.stringify(body)}`; }
+
+  /** Show where an edit leads at once, where that state was on screen before. */
+  #showAhead(path, body, looking) {
+    if (this.#asking) return;
+    const keys = this.#keysOf.get(`${this.#ahead(path, body)} ${JSON.stringify(looking)}`);
+    if (keys && this.canvas.has(keys)) this.canvas.show(keys, looking.level);
   }
 
   /** Show the plate for the first time: the whole picture small, then what is on screen sharp. */
@@ -106,7 +151,9 @@ class Session extends EventTarget {
     const { html, keys, ...state } = answer;
     const before = this.state;
     this.#overviewSoon();
+    clearTimeout(this.#exact);
     this.state = state;
+    if (looking && keys.length) this.#remember({ ...looking, layer: state.chosen }, keys);
     for (const [name, text] of Object.entries(html)) this.#swap(document.querySelector(`#${name}`), text);
     this.dispatchEvent(new CustomEvent("state", { detail: { before } }));
     if (looking && looking.view === this.view && looking.level === this.canvas.level && keys.length) {
@@ -126,14 +173,19 @@ class Session extends EventTarget {
 
   /** POST something that changes the state, after whatever was asked before it has been answered. */
   #ask(path, body) {
+    this.#showAhead(path, body, this.looking);
+    this.#asking += 1;
     const run = async () => {
       const looking = this.looking;
+      const step = this.#step(path, body);
       this.dispatchEvent(new CustomEvent("keeping", { detail: true }));
       try {
         const answer = await post(`${this.url}${path}`, { revision: this.state.revision, looking, ...body });
         this.adopt(answer, looking);
+        remember(this.#leadsTo, step, answer.root);
         return answer;
       } finally {
+        this.#asking -= 1;
         this.dispatchEvent(new CustomEvent("keeping", { detail: false }));
       }
     };
@@ -176,12 +228,12 @@ class Session extends EventTarget {
       const number = (this.#looks += 1);
       const current = () => number === this.#looks;
       try {
-        const answer = await post(`${this.url}drafts`, { revision: this.state.revision, looking, ...body });
+        const { head, content } = await postForFramed(`${this.url}drafts`, { revision: this.state.revision, looking, ...body });
         if (!current()) continue;
-        this.dispatchEvent(new CustomEvent("draft", { detail: answer }));
-        if (looking.level > this.canvas.level) await this.canvas.showCoarser(answer.keys, looking.level, current);
-        else await this.canvas.show(answer.keys, looking.level);
+        this.dispatchEvent(new CustomEvent("draft", { detail: head }));
+        await this.canvas.showQuick(content, head.rect, head.level, current);
         this.#pace(performance.now() - started);
+        this.#exactSoon(body, current);
       } catch (error) {
         this.#newest = null;
         if (error.status !== 422) this.complain(error);
@@ -189,6 +241,19 @@ class Session extends EventTarget {
     }
     this.#busy = false;
     end();
+  }
+
+  /** When the hand holds still in a drag, the exact pixels take the place of the quick ones. */
+  #exactSoon(body, current) {
+    clearTimeout(this.#exact);
+    this.#exact = setTimeout(async () => {
+      const { looking } = this;
+      if (!current() || this.#newest) return;
+      try {
+        const { keys } = await post(`${this.url}drafts`, { revision: this.state.revision, looking, exact: true, ...body });
+        if (current() && !this.#newest) await this.canvas.show(keys, looking.level);
+      } catch { /* letting go shows them */ }
+    }, STILL);
   }
 
   /** A drag that does not keep up goes on with fewer pixels; one that has time to spare gets them back. */

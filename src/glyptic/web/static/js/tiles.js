@@ -1,4 +1,7 @@
-/** Tiles by key: fetched once, kept within a budget of bytes, and what is on its way is not asked for twice. */
+/**
+ * Tiles by key: fetched once, kept within a budget of bytes; what is on its way is not asked for twice, and what is no
+ * longer wanted is given up.
+ */
 
 import { busyWith } from "./busy.js";
 
@@ -8,6 +11,9 @@ export class TileStore {
   #kept = new Map();
   #coming = new Map();
   #bytes = 0;
+
+  /** Whether the pixels of a key are here. */
+  has(key) { return this.#kept.has(key); }
 
   /** The pixels of a key if they are here. */
   peek(key) {
@@ -19,18 +25,25 @@ export class TileStore {
     return found;
   }
 
-  /** The pixels of a key: a Promise of ImageData. */
-  fetch(key, width, height) {
+  /** The pixels of a key: a Promise of ImageData. `idle`: nobody waits for them yet. */
+  fetch(key, width, height, idle = false) {
     const here = this.peek(key);
     if (here) return Promise.resolve(here);
-    if (!this.#coming.has(key)) {
-      this.#coming.set(key, busyWith(this.#get(key, width, height)).finally(() => this.#coming.delete(key)));
+    let coming = this.#coming.get(key);
+    if (!coming) {
+      const given = new AbortController();
+      const pixels = this.#get(key, width, height, given.signal, idle).finally(() => this.#coming.delete(key));
+      coming = { pixels, given };
+      this.#coming.set(key, coming);
     }
-    return this.#coming.get(key);
+    return idle ? coming.pixels : busyWith(coming.pixels);
   }
 
-  async #get(key, width, height) {
-    const response = await fetch(`/pixels/${key}.rgba`);
+  /** Give up what is on its way: its Promise fails with an AbortError. */
+  giveUp(key) { this.#coming.get(key)?.given.abort(); }
+
+  async #get(key, width, height, signal, idle) {
+    const response = await fetch(`/pixels/${key}.rgba`, { signal, priority: idle ? "low" : "auto" });
     if (!response.ok) throw new Error(`tile ${response.status}`);
     const pixels = new ImageData(new Uint8ClampedArray(await response.arrayBuffer()), width, height);
     this.#kept.set(key, pixels);
