@@ -3,16 +3,21 @@
 from __future__ import annotations
 
 import os
+import re
 import shutil
 import signal
 import socket
 import subprocess
 import sys
 import urllib.request
+from dataclasses import dataclass
 
 import numpy as np
 import pytest
+from playwright.sync_api import Page, expect
 
+from glyptic.actions.workshop import Workshop
+from glyptic.store import Store
 from tests.conftest import png_bytes
 
 FLAGS = [
@@ -91,3 +96,87 @@ def photograph(tmp_path_factory):
     path = tmp_path_factory.mktemp("pictures") / "A studio photograph with a rather long name.png"
     path.write_bytes(png_bytes((np.clip(rgb, 0, 1) * 255).astype(np.uint8)))
     return path
+
+
+@dataclass
+class Bench:
+    """The page of a plate, and the hand that works on it."""
+
+    page: Page
+    application: object
+
+    @property
+    def plate(self) -> int:
+        return int(re.search(r"/plates/(\d+)/", self.page.url)[1])
+
+    def current(self):
+        """The plate's state as another process reads it from the data folder."""
+        store = Store(self.application.folder / "shelf")
+        try:
+            return Workshop(store).current(self.plate)
+        finally:
+            store.close()
+
+    def settle(self):
+        """Wait until nothing is under way."""
+        self.page.wait_for_selector("body:not([data-busy])")
+
+    def drawn(self):
+        """Wait until every point of the stroke in the hand has its pixels on screen."""
+        self.page.wait_for_selector("body[data-drawn]")
+
+    def add(self, kind, start="open"):
+        self.page.locator("#stage").focus()
+        self.page.keyboard.press("a")
+        self.page.locator(f'#add [data-start="{start}"]').click()
+        self.page.locator(f'[data-add="{kind}"]').click()
+        expect(self.page.locator(f'#desk[data-kind="{kind}"]')).to_be_visible()
+        self.settle()
+
+    def on_stage(self, x, y):
+        """Page coordinates of a share of the stage."""
+        box = self.page.locator("#stage").bounding_box()
+        return box["x"] + x * box["width"], box["y"] + y * box["height"]
+
+    def drag(self, *places, steps=12):
+        mouse = self.page.mouse
+        mouse.move(*self.on_stage(*places[0]))
+        mouse.down()
+        for place in places[1:]:
+            mouse.move(*self.on_stage(*place), steps=steps)
+        mouse.up()
+        self.settle()
+
+    def spot(self, x, y):
+        """The colour on screen at a share of the stage, [r, g, b]."""
+        return self.page.evaluate(
+            """([x, y]) => {
+                const canvas = document.querySelector('#canvas');
+                const copy = new OffscreenCanvas(1, 1).getContext('2d');
+                copy.drawImage(canvas, -Math.round(x * canvas.width), -Math.round(y * canvas.height));
+                return [...copy.getImageData(0, 0, 1, 1).data].slice(0, 3);
+            }""",
+            [x, y],
+        )
+
+    def opacity_on_desk(self):
+        return self.page.locator('#desk input[type="number"][data-field="opacity"]')
+
+
+@pytest.fixture
+def bench(page: Page, application, photograph):
+    problems = []
+    page.on("pageerror", lambda error: problems.append(str(error)))
+    page.on(
+        "console", lambda message: problems.append(message.text) if "Content Security Policy" in message.text else None
+    )
+    page.goto(application.url)
+    count = page.locator(".plate-card").count()
+    page.set_input_files("#open-files", photograph)
+    expect(page.locator(".plate-card")).to_have_count(count + 1)
+    page.locator(".plate-card a.picture").first.click()
+    page.wait_for_selector("body[data-ready]")
+    made = Bench(page, application)
+    made.settle()
+    yield made
+    assert problems == []

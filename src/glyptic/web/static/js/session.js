@@ -178,11 +178,16 @@ class Session extends EventTarget {
     const run = async () => {
       const looking = this.looking;
       const step = this.#step(path, body);
+      const { root } = this.state;
       this.dispatchEvent(new CustomEvent("keeping", { detail: true }));
       try {
         const answer = await post(`${this.url}${path}`, { revision: this.state.revision, looking, ...body });
         this.adopt(answer, looking);
         remember(this.#leadsTo, step, answer.root);
+        if (body.edit === "show-layers" && body.arguments.layers.length === 1) {
+          const back = { ...body, arguments: { ...body.arguments, visible: !body.arguments.visible } };
+          remember(this.#leadsTo, this.#step(path, back), root);
+        }
         return answer;
       } finally {
         this.#asking -= 1;

@@ -1,0 +1,91 @@
+"""What the page asks for, and what it no longer asks for."""
+
+import re
+
+import pytest
+
+pytestmark = pytest.mark.browser
+
+
+@pytest.fixture
+def asked(bench):
+    """The paths asked for, as they go out."""
+    paths = []
+    bench.page.on("request", lambda request: paths.append(re.sub(r"https?://[^/]+", "", request.url)))
+    return paths
+
+
+def dim(bench, value="0"):
+    """A fill of black over everything, at an opacity."""
+    bench.add("fill")
+    bench.opacity_on_desk().fill(value)
+    bench.opacity_on_desk().press("Enter")
+    bench.settle()
+
+
+def test_a_state_seen_before_is_on_screen_before_the_server_answers(bench, asked):
+    dim(bench, "100")
+    page = bench.page
+    page.locator("#stage").focus()
+    on = bench.spot(0.5, 0.5)
+    page.keyboard.press("q")
+    bench.settle()
+    off = bench.spot(0.5, 0.5)
+    assert on != off
+    held = []
+    page.route("**/edits", lambda route: held.append(route))
+    page.route("**/undo", lambda route: held.append(route))
+    asked.clear()
+    shown = off
+    for key in ("q", "q", "Control+z"):
+        page.keyboard.press(key)
+        shown = off if shown == on else on
+        wait_for(bench, shown)
+        assert not [path for path in asked if path.startswith("/pixels/")]
+        held.pop().continue_()
+        bench.settle()
+        assert bench.spot(0.5, 0.5) == shown
+
+
+FRAMES = 300
+
+
+def wait_for(bench, colour):
+    """Look at each frame until the middle of the stage shows a colour."""
+    for _ in range(FRAMES):
+        if bench.spot(0.5, 0.5) == colour:
+            return
+        bench.page.evaluate("() => new Promise(requestAnimationFrame)")
+    raise AssertionError(f"{bench.spot(0.5, 0.5)} is on screen, not {colour}")
+
+
+def test_tiles_no_longer_on_screen_are_given_up(bench):
+    dim(bench, "100")
+    page = bench.page
+    page.locator("#stage").focus()
+    held = []
+    page.route("**/pixels/*.rgba", lambda route: held.append(route))
+    with page.expect_request("**/pixels/*.rgba"):
+        page.locator('#desk input.bar[data-field="opacity"]').press("ArrowLeft")
+    page.locator("#stage").focus()
+    with page.expect_event("requestfailed") as failed:
+        page.keyboard.press("Control+z")
+    assert "/pixels/" in failed.value.url and "ABORTED" in failed.value.failure
+
+
+def test_a_drag_asks_for_whole_pictures_and_tiles_come_when_it_rests(bench, asked):
+    dim(bench, "100")
+    page = bench.page
+    bar = page.locator('#desk input.bar[data-field="opacity"]').bounding_box()
+    page.mouse.move(bar["x"] + bar["width"] * 0.99, bar["y"] + bar["height"] / 2)
+    asked.clear()
+    page.mouse.down()
+    for share in (0.8, 0.6, 0.4):
+        page.mouse.move(bar["x"] + bar["width"] * share, bar["y"] + bar["height"] / 2)
+        with page.expect_response("**/drafts"):
+            page.mouse.move(bar["x"] + bar["width"] * (share - 0.1), bar["y"] + bar["height"] / 2)
+    with page.expect_response("**/pixels/*.rgba"):
+        pass
+    assert "/drafts" in next(path for path in reversed(asked) if "/pixels/" not in path)
+    page.mouse.up()
+    bench.settle()
