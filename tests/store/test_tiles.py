@@ -35,14 +35,14 @@ def test_a_tile_comes_back_bit_for_bit_also_in_another_process(tmp_path):
     for name, expected in tiles.items():
         assert name in again and again.get(name).tobytes() == expected.tobytes()
         assert again.get(name).shape == expected.shape
-    assert again.get(key(9)) is None and again.bytes == kept.bytes
+    assert again.get(key(9)) is None and again.size == kept.size
 
 
 def test_the_oldest_go_when_the_budget_is_used_up(tmp_path):
     kept = KeptTiles(tmp_path / "t.sqlite", budget=30_000)
     for n in range(20):
         kept.put({key(n): tile(n)})
-        assert kept.bytes <= 30_000
+        assert kept.size <= 30_000
     again = KeptTiles(tmp_path / "t.sqlite")
     assert 1 < len(again) < 8 and key(19) in again and key(0) not in again
 

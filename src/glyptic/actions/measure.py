@@ -55,7 +55,7 @@ def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     """Measure a stack and its chosen layer at a small level."""
     plan = workshop.plan(stack, layer)
     picture = plan.picture
-    reader = Reader(workshop.tiles, picture.width, picture.height, level_within(picture, MEASURED_SIDE))
+    reader = plan.reader(workshop.tiles, level_within(picture, MEASURED_SIDE))
     below, above = plan.below.get(layer, plan.base), plan.above.get(layer, plan.base)
     words = "The picture as it was opened. It is never changed."
     if layer != stack.base.id:

@@ -83,7 +83,7 @@ def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda:
     kept = workshop.store.tiles
     made = 0
     for level in range(deepest_level(width, height), -1, -1):
-        reader = Reader(scratch, width, height, level)
+        reader = plan.reader(scratch, level)
         batch: dict[bytes, Array] = {}
         for node, tx, ty in _missing(workshop, reader, plan.painted):
             if not go_on():

@@ -33,7 +33,9 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     width, height = plan.picture.width, plan.picture.height
     if not 0 <= looking.level <= deepest_level(width, height):
         raise DocumentError([Fault("level", f"must be in 0..{deepest_level(width, height)}")])
-    return Reader(workshop.tiles, width, height, looking.level, trail), VIEWS[looking.view].node(plan, looking.layer)
+    view = VIEWS[looking.view]
+    node = plan.view(view.name, looking.layer, lambda: view.node(plan, looking.layer))
+    return plan.reader(workshop.tiles, looking.level, trail), node
 
 
 def tile_keys(workshop: Workshop, stack: Stack, looking: Looking) -> list[tuple[int, int, str]]:

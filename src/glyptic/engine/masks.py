@@ -9,7 +9,7 @@ import numpy as np
 from numpy import float32
 
 from glyptic.adjust.blur import BLUR
-from glyptic.base.digests import digest, digest_plain
+from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Mask, Part
 from glyptic.engine.paintings import Chains
@@ -32,7 +32,7 @@ class Covered(PlaneNode):
 
     def __init__(self, kind: PartKind, settings: Values, looks_at: Node | None, picture: Picture | None) -> None:
         key = picture.key if picture is not None else b""
-        super().__init__(digest("part", kind.name, digest_plain(kind.schema.plain(settings)), key))
+        super().__init__(digest("part", kind.name, kind.schema.digest(settings), key))
         self.kind = kind
         self.settings = settings
         self.looks_at = looks_at
@@ -93,6 +93,7 @@ class Covering:
     node: PlaneNode
     op: str
     invert: bool
+    looks_below: bool = False
 
     @property
     def nodes(self) -> tuple[PlaneNode, ...]:
@@ -122,6 +123,7 @@ class Painted:
     from_closed: PlaneNode
     from_open: PlaneNode
     signature: str = "paint"
+    looks_below: bool = False
 
     @property
     def nodes(self) -> tuple[PlaneNode, ...]:
@@ -140,17 +142,22 @@ class Painted:
         if low == high == 1.0:
             return reader.plane(self.from_open, rect)
         closed, opened = reader.plane(self.from_closed, rect), reader.plane(self.from_open, rect)
-        return np.asarray(np.where(m == 1, opened, closed + m * (opened - closed)), float32)
+        mixed = np.asarray(np.where(m == 1, opened, closed + m * (opened - closed)), float32)
+        return mixed if mixed.ndim else float32(mixed)
 
 
 class Combined(PlaneNode):
-    """Start, then the parts in order, then invert."""
+    """Start, then the parts in order, then invert. Kept where it depends on nothing that is painted or adjusted
+    further down."""
+
+    fleeting = True
 
     def __init__(self, start: float, parts: tuple[Covering | Painted, ...], invert: bool) -> None:
         super().__init__(digest("mask", start, invert, *(part.signature for part in parts)))
         self.start = start
         self.parts = parts
         self.invert = invert
+        self.kept = not any(part.looks_below for part in parts)
 
     @property
     def paintings(self) -> Iterator[PlaneNode]:
@@ -212,7 +219,7 @@ class Making:
         node: PlaneNode = Covered(kind, part.settings, looks_at, picture)
         if part.feather > 0:
             node = Feathered(node, part.feather)
-        return Covering(node, part.op, part.invert)
+        return Covering(node, part.op, part.invert, looks_at is below)
 
     def mask(self, mask: Mask | None, below: Node) -> PlaneNode | None:
         """The node of a layer's mask, or None where it shows everything."""

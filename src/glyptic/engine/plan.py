@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
 from glyptic.adjust import KINDS
@@ -9,10 +10,12 @@ from glyptic.adjust.grey import NEUTRAL
 from glyptic.adjust.kind import Neighbourhood, PointWise
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.blend import NEUTRAL_MODES
+from glyptic.brush.coverage import Trail
 from glyptic.document.values import Layer, Place, Stack
+from glyptic.engine.cache import TileCache
 from glyptic.engine.masks import Making, Sources, looks_around
 from glyptic.engine.paintings import Blank, Chains
-from glyptic.engine.reader import Node, PlaneNode
+from glyptic.engine.reader import Keys, Node, PlaneNode, Reader
 from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
@@ -24,6 +27,7 @@ class Plan:
 
     base: Base
     finished: Node
+    layers: dict[str, Layer] = field(default_factory=dict)
     below: dict[str, Node] = field(default_factory=dict)
     above: dict[str, Node] = field(default_factory=dict)
     masks: dict[str, PlaneNode] = field(default_factory=dict)
@@ -32,6 +36,19 @@ class Plan:
     """Every painting that is read: the grey layers' and those of masks."""
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
     """Of neighbourhood layers, in the order of the stack: each looks at what the ones before it helped to make."""
+
+    _keys: dict[int, Keys] = field(default_factory=dict)
+    _views: dict[tuple[str, str], Node] = field(default_factory=dict)
+
+    def reader(self, cache: TileCache, level: int, trail: Trail | None = None, passing: bool = False) -> Reader:
+        """A reader of this plan's nodes at a level; all of them share the keys they make."""
+        keys = self._keys.setdefault(level, {})
+        return Reader(cache, self.picture.width, self.picture.height, level, trail, passing, keys=keys)
+
+    def view(self, name: str, layer: str, make: Callable[[], Node]) -> Node:
+        """The node of a view of a layer, made once."""
+        found = self._views.get((name, layer))
+        return found or self._views.setdefault((name, layer), make())
 
     @property
     def picture(self) -> Picture:
@@ -47,7 +64,8 @@ def make_plan(
     still: a plan of the same layers whose surroundings are used as they are, while a stroke is drawn on the layer
     `drawn`: what looks around itself is held still and settles when the hand rests.
     """
-    base = Base(sources(stack.base.source))
+    picture = sources(stack.base.source)
+    base = still.base if still is not None and still.picture is picture else Base(picture)
     plan = Plan(base, base)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
     maker = _Maker(plan, Making(base, sources, chains or Chains(), plan.painted), still, drawn)
@@ -64,8 +82,21 @@ class _Maker:
 
     def through(self, layers: tuple[Layer, ...], node: Node) -> Node:
         for layer in layers:
-            node = self.plan.above[layer.id] = self.after(layer, node)
+            node = self.plan.above[layer.id] = self.as_before(layer, node) or self.after(layer, node)
         return node
+
+    def as_before(self, layer: Layer, below: Node) -> Node | None:
+        """The node of a layer that is the very same as in the plan held still, on the very same node."""
+        still, plan = self.still, self.plan
+        if still is None or layer.layers or still.layers.get(layer.id) is not layer or still.below[layer.id] is not below:
+            return None
+        plan.below[layer.id], plan.layers[layer.id] = below, layer
+        for mine, theirs in ((plan.masks, still.masks), (plan.paintings, still.paintings)):
+            if layer.id in theirs:
+                mine[layer.id] = theirs[layer.id]
+        if layer.id in still.surroundings:
+            plan.surroundings[layer.id] = still.surroundings[layer.id]
+        return still.above[layer.id]
 
     def mask(self, layer: Layer, below: Node) -> PlaneNode | None:
         if self.still is not None and layer.id != self.drawn and looks_around(layer.mask):
@@ -77,7 +108,7 @@ class _Maker:
         return held or Surroundings(kind, layer.settings, below)
 
     def after(self, layer: Layer, below: Node) -> Node:
-        self.plan.below[layer.id] = below
+        self.plan.below[layer.id], self.plan.layers[layer.id] = below, layer
         mask = self.mask(layer, below)
         if mask is not None:
             self.plan.masks[layer.id] = mask

@@ -125,13 +125,16 @@ class Step(Node):
         return px
 
 
+Keys = dict[tuple[object, int, int], bytes]
+"""Keys by what they are keys of (a node, or blocks) and place."""
 Held = tuple[Node, Rect, Planes]
 """A node, a rectangle, and the node's pixels there."""
 
 
 @dataclass
 class Reader:
-    """Reads nodes at one level of one picture. trail: the stroke that is being drawn, if one is. passing: whether
+    """Reads nodes at one level of one picture. keys: those made so far; readers of one plan at one level may share
+    them. trail: the stroke that is being drawn, if one is. passing: whether
     the picture is gone through once from top to bottom."""
 
     cache: TileCache
@@ -141,7 +144,7 @@ class Reader:
     trail: Trail | None = None
     passing: bool = False
     counts: Counter[str] = field(default_factory=Counter)
-    _keys: dict[tuple[int, int, int], bytes] = field(default_factory=dict)
+    keys: Keys = field(default_factory=dict)
     _hand: local = field(default_factory=local)
 
     @property
@@ -162,6 +165,9 @@ class Reader:
             return self.trail.cover(frame)
         return coverage(stroke, frame)
 
+    def _keeps(self, node: Node) -> bool:
+        return node.kept and not (self.passing and node.fleeting)
+
     def place(self, tx: int, ty: int) -> bytes:
         """Which tile of which level of a picture of which size, for keys."""
         return pack("<5i", self.width, self.height, self.level, tx, ty)
@@ -170,23 +176,23 @@ class Reader:
         """The key of a tile of a node, each made once per reader; chains of steps are walked, not recursed."""
         chain: list[Step] = []
         at = node
-        while isinstance(at, Step) and (id(at), tx, ty) not in self._keys:
+        while isinstance(at, Step) and (at, tx, ty) not in self.keys:
             chain.append(at)
             at = at.below
-        place = (id(at), tx, ty)
-        if place not in self._keys:
-            self._keys[place] = at.key(self, tx, ty)
-        made = self._keys[place]
+        place = (at, tx, ty)
+        if place not in self.keys:
+            self.keys[place] = at.key(self, tx, ty)
+        made = self.keys[place]
         for step in reversed(chain):
             made = digest(step.inputs(self, tx, ty), made)
-            self._keys[id(step), tx, ty] = made
+            self.keys[step, tx, ty] = made
         return made
 
-    def remember(self, place: tuple[int, int, int], make: Callable[[], bytes]) -> bytes:
-        """The key of a place, made once per reader; a place begins with the id of what it is a place of."""
-        found = self._keys.get(place)
+    def remember(self, place: tuple[object, int, int], make: Callable[[], bytes]) -> bytes:
+        """The key of a place, made once per reader; a place begins with what it is a place of."""
+        found = self.keys.get(place)
         if found is None:
-            found = self._keys[place] = make()
+            found = self.keys[place] = make()
         return found
 
     def keys_around(self, node: Node, tx: int, ty: int, reach: int) -> bytes:
@@ -210,7 +216,7 @@ class Reader:
         held = self.at_hand()
         if held is not None and held[0] is node and held[1] == rect:
             return held[2]
-        if node.kept and not isinstance(node, PlaneNode) and not (self.passing and node.fleeting):
+        if self._keeps(node) and not isinstance(node, PlaneNode):
             tx, ty = rect.x // TILE, rect.y // TILE
             if rect.meet(tile_rect(tx, ty)) == rect:
                 x, y = rect.x - tx * TILE, rect.y - ty * TILE
@@ -230,7 +236,7 @@ class Reader:
 
     def plane(self, node: PlaneNode, rect: Rect) -> Plane | float32:
         """(h, w) of a plane over a rectangle, not to be written, or the one value it has everywhere."""
-        if not node.kept:
+        if not self._keeps(node):
             return node.plane(self, rect)
         tx, ty = rect.x // TILE, rect.y // TILE
         if rect.meet(tile_rect(tx, ty)) == rect:
@@ -243,7 +249,7 @@ class Reader:
 
     def read(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle inside the picture: a new array, the caller's to write."""
-        if not node.kept or (self.passing and node.fleeting):
+        if not self._keeps(node):
             return node.evaluate(self, rect)
         out = np.empty((node.channels, rect.h, rect.w), np.float32)
         for tx, ty in rect.tiles():

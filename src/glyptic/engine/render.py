@@ -90,8 +90,7 @@ class Bands:
                 top = self._done[i] or wide.y // TILE * TILE
                 row = Rect(wide.x, top, wide.w, TILE).meet(self.reader.bounds)
                 self._all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
-                for work in step.halving(self.reader, row):
-                    self._all(work)
+                self._all(step.halving(self.reader, row))
                 self._done[i] = row.bottom
         for step in self._steps:
             for work in step.work(self.reader, band.meet(self.reader.bounds)):
@@ -125,7 +124,7 @@ class Rendering:
 
     def bands(self) -> Iterator[tuple[Rect, Samples]]:
         """(rectangle of the level, its colour samples (h, w, 3)), band by band from the top."""
-        reader = Reader(self.cache, self.plan.picture.width, self.plan.picture.height, self.level, passing=True)
+        reader = self.plan.reader(self.cache, self.level, passing=True)
         pool = ThreadPoolExecutor(self.threads, "render")
         try:
             for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, pool):
@@ -181,5 +180,4 @@ def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache
     for step in plan.surroundings.values():
         spread = step.spread(reader)
         pixels += width * min(2 * TILE + spread, height)
-        pixels += (width + height + 2 * spread) * spread // 3
     return TileCache(min(FEWEST + pixels * BYTES_A_PIXEL, MOST), deep)

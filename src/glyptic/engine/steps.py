@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from glyptic.adjust.grey import GREY, NEUTRAL
 from glyptic.adjust.kind import PointWise
-from glyptic.base.digests import digest, digest_plain
+from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.blend import NEUTRAL_MODES, SEPARABLE, blended, fade, mix
 from glyptic.document.values import Layer, Place
@@ -132,7 +132,7 @@ class PointWiseStep(LayerStep):
     """An adjustment or fill that looks at each pixel and its place alone, with a kernel of its own."""
 
     def __init__(self, kind: PointWise, layer: Layer, below: Node, mask: PlaneNode | None) -> None:
-        super().__init__(layer, digest_plain(kind.schema.plain(layer.settings)), below, mask)
+        super().__init__(layer, kind.schema.digest(layer.settings), below, mask)
         self.kind = kind
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
@@ -162,7 +162,7 @@ def pointwise_step(kind: PointWise, layer: Layer, below: Node, mask: PlaneNode |
     moves = kind.channels(layer.settings)
     if moves is None:
         return PointWiseStep(kind, layer, below, mask)
-    settings = digest_plain(kind.schema.plain(layer.settings))
+    settings = kind.schema.digest(layer.settings)
     if layer.blend in ("normal", *SEPARABLE):
         return TableStep(settings, layer, tuple(blended_by(move, layer.blend) for move in moves), below, mask)
     return MixedTableStep(settings, layer, moves, below, mask)
@@ -188,7 +188,7 @@ class GreyStep(LayerStep):
     """A grey layer: its painting dodges and burns what is below."""
 
     def __init__(self, layer: Layer, below: Node, mask: PlaneNode | None, painting: PlaneNode) -> None:
-        super().__init__(layer, digest_plain(GREY.schema.plain(layer.settings)), below, mask)
+        super().__init__(layer, GREY.schema.digest(layer.settings), below, mask)
         self.painting = painting
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:

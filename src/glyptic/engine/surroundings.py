@@ -1,7 +1,8 @@
 """What a neighbourhood step looks at: the picture below, whole or reduced, in blocks that neighbours share.
 
-A wide blur runs on a picture halved again and again. Each halving, and the blur of the smallest, is kept in blocks
-that cover a tile (or, far down, more), so that each is worked out once, whichever tiles ask for it. The grids are anchored at
+A wide blur runs on a picture halved again and again. What was halved, and the blur of that, is kept in blocks, so that
+each is worked out once, whichever tiles ask for it. The steps between are not kept: a block needs little more of the
+picture than it covers, and so a tile needs no more than what the blur really looks at. The grids are anchored at
 the picture's origin and go on beyond its borders, where the picture is half-sample symmetric.
 """
 
@@ -14,14 +15,14 @@ from functools import partial
 import numpy as np
 
 from glyptic.adjust.kind import Neighbourhood
-from glyptic.base.digests import digest, digest_plain
+from glyptic.base.digests import digest
 from glyptic.base.rectangles import TILE, Rect
 from glyptic.engine.reader import Node, Reader
 from glyptic.params import Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
 
-SMALLEST_BLOCK = 32
+SMALLEST_BLOCK = 16
 Work = Callable[[], object]
 """Something to be made and kept."""
 
@@ -61,11 +62,12 @@ class Below(Grid):
 
 
 class Blocks(Grid):
-    """A grid kept in blocks of `side` pixels, at 1/k of the level's size."""
+    """A grid at 1/k of the level's size, kept in blocks that cover about `cover` pixels of the level."""
 
-    def __init__(self, own: bytes, k: int) -> None:
+    def __init__(self, own: bytes, k: int, cover: int) -> None:
         self.own = own
-        self.side = max(SMALLEST_BLOCK, TILE // k)
+        self.k = k
+        self.side = max(SMALLEST_BLOCK, cover // k)
 
     def place(self, bx: int, by: int) -> Rect:
         """The pixels of a block."""
@@ -83,7 +85,7 @@ class Blocks(Grid):
         def made() -> bytes:
             return digest(self.own, reader.place(bx, by), self.key(reader, self.place(bx, by)))
 
-        return reader.remember((id(self), bx, by), made)
+        return reader.remember((self, bx, by), made)
 
     def basis(self, rect: Rect) -> tuple[Node, Rect]:
         grid, source = self.source(rect)
@@ -119,25 +121,30 @@ class Blocks(Grid):
         return out
 
 
-class Halved(Blocks):
-    """Half the size of another grid."""
+class Reduced(Blocks):
+    """A picture halved until it is at 1/k of its size."""
 
     def __init__(self, finer: Grid, k: int) -> None:
-        super().__init__(digest("halved", k), k)
+        super().__init__(digest("reduced", k), k, TILE // 2)
         self.finer = finer
+        self.halvings = k.bit_length() - 1
 
     def source(self, rect: Rect) -> tuple[Grid, Rect]:
-        return self.finer, Rect(rect.x * 2, rect.y * 2, rect.w * 2, rect.h * 2).grown(1)
+        for _ in range(self.halvings):
+            rect = Rect(rect.x * 2, rect.y * 2, rect.w * 2, rect.h * 2).grown(1)
+        return self.finer, rect
 
     def make(self, reader: Reader, px: Planes) -> Planes:
-        return gaussian.halved(px)
+        for _ in range(self.halvings):
+            px = gaussian.halved(px)
+        return px
 
 
 class Worked(Blocks):
     """What a kind makes of a grid."""
 
-    def __init__(self, grid: Grid, kind: Neighbourhood, settings: Values, own: bytes, step: float, k: int) -> None:
-        super().__init__(digest("worked", own), k)
+    def __init__(self, grid: Reduced, kind: Neighbourhood, settings: Values, own: bytes, step: float, k: int) -> None:
+        super().__init__(digest("worked", own), k, TILE)
         self.grid = grid
         self.kind = kind
         self.settings = settings
@@ -156,7 +163,7 @@ class Surroundings(Node):
     fleeting = True
 
     def __init__(self, kind: Neighbourhood, settings: Values, below: Node) -> None:
-        super().__init__(digest("surroundings", kind.name, digest_plain(kind.schema.plain(settings))), kept=True)
+        super().__init__(digest("surroundings", kind.name, kind.schema.digest(settings)), kept=True)
         below.kept = True
         self.channels = below.channels
         self.kind = kind
@@ -170,10 +177,8 @@ class Surroundings(Node):
         if found is None:
             k = self.kind.reduction(self.settings, reader.step)
             grid: Grid = Below(self.below)
-            for halving in range(1, k.bit_length()):
-                grid = Halved(grid, 1 << halving)
             if k > 1:
-                grid = Worked(grid, self.kind, self.settings, self.own, reader.step, k)
+                grid = Worked(Reduced(grid, k), self.kind, self.settings, self.own, reader.step, k)
             found = self._grids[reader.level] = (k, grid)
         return found
 
@@ -183,8 +188,8 @@ class Surroundings(Node):
         reach = self.kind.reach(self.settings, reader.step)
         if k == 1:
             return reach
-        blocks = sum(max(TILE, SMALLEST_BLOCK << n) for n in range(1, k.bit_length()))
-        return (reach + gaussian.ENLARGING_REACH + 1) * k + blocks
+        blocks = max(SMALLEST_BLOCK * k, TILE) + max(SMALLEST_BLOCK * k, TILE // 2)
+        return (reach + gaussian.ENLARGING_REACH + 2) * k + blocks
 
     def work(self, reader: Reader, rect: Rect) -> list[list[Work]]:
         """What is to be made for the tiles of a rectangle: lists to be done in order, each in any order."""
@@ -196,25 +201,22 @@ class Surroundings(Node):
             grid, source = grid.source(source)
         return lists[::-1]
 
-    def halving(self, reader: Reader, row: Rect) -> list[list[Work]]:
-        """The halvings that can be made once a row of tiles is there, also beyond the picture's borders, where they
-        mirror it: each lags a row behind what it is made from. Lists to be done in order, each in any order."""
+    def halving(self, reader: Reader, row: Rect) -> list[Work]:
+        """What can be reduced once a row of tiles is there, also beyond the picture's borders, where it mirrors it:
+        a row behind, for its blocks look a little further down."""
         _, grid = self._grid(reader)
-        halved: list[Halved] = []
-        while isinstance(grid, Blocks):
-            if isinstance(grid, Halved):
-                halved.append(grid)
-            grid, _ = grid.source(row)
-        margin = self.spread(reader)
-        lists: list[list[Work]] = []
-        for n, blocks in enumerate(reversed(halved), 1):
-            wide = Rect(-margin, row.y - n * TILE, reader.bounds.w + 2 * margin, TILE)
-            above = wide._replace(y=-wide.bottom) if wide.bottom <= margin else None
-            if row.bottom == reader.bounds.bottom:
-                wide = wide._replace(h=row.bottom + margin - wide.y)
-            places = {place for area in (wide, above) if area for place in area.at_level(n).tiles(blocks.side)}
-            lists.append([partial(blocks.block, reader, x, y) for x, y in sorted(places)])
-        return lists
+        if not isinstance(grid, Worked):
+            return []
+        k, margin, bounds = grid.grid.k, self.spread(reader), reader.bounds
+        left = row.x - (margin if row.x == 0 else 0)
+        right = row.right + (margin if row.right == bounds.right else 0)
+        bottom = row.bottom + margin if row.bottom == bounds.bottom else row.bottom - TILE
+        areas = [Rect(left, row.y - TILE, right - left, bottom - row.y + TILE)]
+        if bottom <= margin:
+            areas.append(Rect(left, -bottom, right - left, TILE))
+        small = [Rect.covering(a.x / k, a.y / k, a.right / k, a.bottom / k) for a in areas]
+        places = {place for area in small for place in area.tiles(grid.grid.side)}
+        return [partial(grid.grid.block, reader, x, y) for x, y in sorted(places)]
 
     def _source(self, rect: Rect, k: int, reach: int) -> Rect:
         if k == 1:
@@ -229,7 +231,7 @@ class Surroundings(Node):
             source = self._source(reader.tile_rect(tx, ty), k, self.kind.reach(self.settings, reader.step))
             return digest(self.own, reader.place(tx, ty), grid.key(reader, source))
 
-        return reader.remember((id(self), tx, ty), made)
+        return reader.remember((self, tx, ty), made)
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         k, grid = self._grid(reader)

@@ -6,6 +6,7 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field
 from typing import Any
 
+from glyptic.base.digests import digest_plain
 from glyptic.base.errors import Fault
 from glyptic.params.declared import Param, describe
 from glyptic.params.geometry import Colour
@@ -18,10 +19,11 @@ Check = Callable[["Values"], tuple[str, str] | None]
 class Values(Mapping[str, Any]):
     """The parsed settings of a schema: an immutable mapping with every setting present."""
 
-    __slots__ = ("_items",)
+    __slots__ = ("_digest", "_items")
 
     def __init__(self, items: Mapping[str, Any]) -> None:
         self._items = dict(items)
+        self._digest = b""
 
     def __getitem__(self, name: str) -> Any:
         return self._items[name]
@@ -83,6 +85,12 @@ class Schema:
             for name, param in self.params.items()
             if param.required or values[name] != param.default
         }
+
+    def digest(self, values: Values) -> bytes:
+        """The digest of the plain data; remembered by the values."""
+        if not values._digest:
+            values._digest = digest_plain(self.plain(values))
+        return values._digest
 
     @property
     def defaults(self) -> Values:

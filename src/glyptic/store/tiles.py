@@ -35,7 +35,7 @@ _TILES = Table(
 def packed(tile: Tile) -> bytes:
     """A tile () or (1, h, w) of float32 without loss: shape, then the floating-point predictor and Zstandard."""
     shape = np.array([tile.ndim, *tile.shape[-2:]], np.uint16).tobytes().ljust(6, b"\0")
-    content = imagecodecs.floatpred_encode(np.ascontiguousarray(tile[0])) if tile.ndim else tile.tobytes()
+    content = bytes(imagecodecs.floatpred_encode(np.ascontiguousarray(tile[0]))) if tile.ndim else tile.tobytes()
     return shape + bytes(imagecodecs.zstd_encode(content, level=FAST_LEVEL))
 
 
@@ -88,7 +88,7 @@ class KeptTiles:
         return len(self._sizes)
 
     @property
-    def bytes(self) -> int:
+    def size(self) -> int:
         """What the tiles take up, packed."""
         return self._bytes
 

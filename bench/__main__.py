@@ -1,0 +1,56 @@
+"""Run every benchmark, print the table, and write it into docs/performance.md."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from pathlib import Path
+
+from bench import engine, working
+from bench.browser import latencies
+from bench.memory import render_peak
+from bench.reference import SIZES
+from bench.table import Table, machine
+
+PAGE = Path(__file__).resolve().parents[1] / "docs" / "performance.md"
+START, END = "<!-- figures: written by make bench -->", "<!-- end of figures -->"
+HUGE = (16400, 12200)
+
+
+def memory(table: Table, folder: Path) -> None:
+    section = "Memory of a render by the command, nine parametric layers (whole process)"
+    for (width, height), out, depth, aim in (
+        (SIZES[1.5], "small.tif", 16, ""), (SIZES[24], "full.tif", 16, "300 MB beyond base and masks"),
+        (SIZES[24], "full.png", 16, ""), (SIZES[24], "full.jpg", 8, ""), (HUGE, "huge.tif", 16, "2 GiB in total"),
+    ):  # fmt: skip
+        peak = render_peak(folder, width, height, out, depth)
+        figure = f"{peak.resident / 1e6:.0f} MB at the most, {peak.base / 1e6:.0f} of them the decoded base; {peak.seconds:.0f} s"
+        table.add(section, f"{width * height / 1e6:.1f} megapixels to {out.split('.')[1].upper()}, {depth} bits", figure, aim)
+
+
+def write(table: Table) -> None:
+    text = PAGE.read_text()
+    before, rest = text.split(START, 1)
+    after = rest.split(END, 1)[1]
+    PAGE.write_text(f"{before}{START}\nMeasured on {machine()}.\n\n{table.markdown}{END}{after}")
+
+
+def main() -> None:
+    wanted = sys.argv[1:]
+    table = Table()
+    with tempfile.TemporaryDirectory(prefix="glyptic-bench-") as made:
+        parts = {
+            "engine": lambda: engine.against_numpy(table), "sizes": lambda: engine.sizes(table),
+            "layers": lambda: engine.layers(table), "viewports": lambda: working.viewports(table),
+            "tile": lambda: working.tile(table), "toggle": lambda: working.toggle_and_undo(table),
+            "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
+            "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)),
+        }  # fmt: skip
+        for name in wanted or parts:
+            parts[name]()
+    if not wanted:
+        write(table)
+
+
+if __name__ == "__main__":
+    main()

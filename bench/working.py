@@ -1,0 +1,155 @@
+"""What happens between a hand and its picture, computation only: viewports, painted tiles, toggling, undo, strokes."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Iterator
+from typing import Any
+
+import numpy as np
+
+from bench.engine import plan_of
+from bench.reference import SIZES, photograph, reference_layers, stack_of, strokes
+from bench.table import Spread, Table
+from glyptic.base.rectangles import TILE, Rect
+from glyptic.brush.coverage import Trail, coverage, touched
+from glyptic.document.codec import parse_stroke
+from glyptic.document.edits.strokes import with_stroke
+from glyptic.document.values import Stroke
+from glyptic.engine.cache import TileCache
+from glyptic.engine.paintings import Chains
+from glyptic.engine.plan import make_plan
+from glyptic.engine.reader import Reader
+from glyptic.engine.render import Rendering
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.pixels.quantise import to_codes
+from glyptic.pixels.shapes import Frame
+
+WIDTH, HEIGHT = SIZES[24]
+VIEW = (1280, 800)
+TIMES = 15
+CHANGED = "l3"
+
+
+def _spread(work: Callable[[], object], times: int = TIMES) -> Spread:
+    took = []
+    for _ in range(times):
+        start = time.perf_counter()
+        work()
+        took.append(time.perf_counter() - start)
+    return Spread.of(took)
+
+
+def _with(layers: list[dict[str, Any]], name: str, **changes: Any) -> list[dict[str, Any]]:
+    return [{**layer, **changes} if layer["id"] == name else layer for layer in layers]
+
+
+def viewports(table: Table) -> None:
+    """A viewport made anew after a change in layer 3, with what is below it kept."""
+    picture = photograph(WIDTH, HEIGHT)
+    layers = reference_layers(WIDTH, HEIGHT)
+    for name, level, region in (
+        ("fit (level 2, 1500 x 1000 pixels)", 2, None),
+        ("fit, as shown while dragging (level 3)", 3, None),
+        ("at 100 %", 0, Rect(2048, 1280, *VIEW)),
+    ):
+        cache, chains = TileCache(2**30), Chains()
+        values: Iterator[float] = iter(np.linspace(0.2, 0.9, 1000).tolist())
+
+        def work(level: int = level, region: Rect | None = region, cache: TileCache = cache, chains: Chains = chains) -> None:
+            stack = stack_of(_with(layers, CHANGED, settings={"stops": next(values)}))
+            plan = make_plan(stack, lambda source: picture, chains)
+            plan.below[CHANGED].kept = True
+            Rendering(plan, cache, level, region).whole()
+
+        work()
+        table.add("At work, computation, 24 megapixels, 12 layers (median / p95)", f"viewport 1280 x 800, {name}, after a change in layer 3", _spread(work), "25 ms")
+
+
+def tile(table: Table) -> None:
+    """One painted tile in the middle of the stack: a stroke grows, the tile is composited anew."""
+    picture = photograph(WIDTH, HEIGHT)
+    layers = reference_layers(WIDTH, HEIGHT)
+    chains, cache = Chains(), TileCache(2**30)
+    stack = stack_of(layers)
+    before = make_plan(stack, lambda source: picture, chains)
+    rect = Rect(10 * TILE, 7 * TILE, TILE, TILE)
+    took = []
+    head = {"to": 1, "size": 200, "hardness": 0, "opacity": 0.4, "flow": 0.5}
+    points = [[rect.x + 30 + 8 * i, rect.y + 128] for i in range(24)]
+    trail: Trail | None = None
+    for count in range(2, len(points)):
+        stroke = parse_stroke({**head, "points": points[:count]}, VOCABULARY, "stroke", even_allowed=True)
+        start = time.perf_counter()
+        trail = trail or Trail(stroke)
+        trail.grow(stroke)
+        painted = with_stroke(stack, stack.find("l4"), "grey", stroke)
+        plan = make_plan(painted, lambda source: picture, chains, before, "l4")
+        plan.below["l4"].kept = True
+        to_codes(plan.reader(cache, 0, trail).read(plan.finished, rect), 8)
+        took.append(time.perf_counter() - start)
+    section = "At work, computation, 24 megapixels, 12 layers (median / p95)"
+    table.add(section, "a painted 256 tile in the middle of the stack, composited", Spread.of(took[3:]), "1.5 ms")
+
+
+def toggle_and_undo(table: Table) -> None:
+    """A layer off and on again, and undo, each the second time."""
+    picture = photograph(WIDTH, HEIGHT)
+    layers = reference_layers(WIDTH, HEIGHT)
+    cache, shown, chains = TileCache(2**30), TileCache(2**28), Chains()
+    stacks = [stack_of(layers), stack_of(_with(layers, "l9", visible=False)), stack_of(layers[:-1])]
+    plans = [make_plan(stack, lambda source: picture, chains) for stack in stacks]
+
+    def look(number: int) -> int:
+        reader = plans[number].reader(cache, 2)
+        made = 0
+        for x, y in reader.bounds.tiles():
+            key = reader.key(plans[number].finished, x, y)
+            if shown.peek(key) is None:
+                made += 1
+                shown.put(key, to_codes(reader.read(plans[number].finished, reader.tile_rect(x, y)), 8))
+        return made
+
+    section = "At work, computation, 24 megapixels, 12 layers (median / p95)"
+    for name, number in (("a layer switched off", 1), ("undo", 2)):
+        look(0), look(number)
+        for there in (number, 0):
+            if look(there):
+                raise RuntimeError("a tile seen before was made again")
+        table.add(section, f"{name} and on again, second time: keys of the viewport, no tile made", _spread(lambda n=number: (look(n), look(0))))
+
+
+def stroke_lengths(table: Table) -> None:
+    for radius in (40, 200, 800):
+        points = [[1000 + 2 * i, 2000 + 100 * np.sin(i / 90)] for i in range(1000)]
+        head = {"to": 1, "size": 2 * radius, "hardness": 0.3, "opacity": 0.5, "flow": 0.3, "points": np.round(points, 2).tolist()}
+        for level in (0, 2):
+            stroke = parse_stroke(head, VOCABULARY, "stroke", even_allowed=False)
+            spread = _spread(lambda stroke=stroke, level=level: _laid(stroke, level), 7)
+            aim = "60 ms" if radius == 800 and level == 0 else ""
+            table.add("Strokes (median / p95)", f"2,000 pixels, radius {radius}, level {level}, one thread", spread, aim)
+
+
+def _laid(stroke: Stroke, level: int) -> None:
+    bounds = Rect(0, 0, WIDTH >> level, HEIGHT >> level)
+    for x, y in touched(stroke, level).meet(bounds).tiles():
+        coverage(stroke, Frame(Rect(x * TILE, y * TILE, TILE, TILE).meet(bounds), level, WIDTH, HEIGHT))
+
+
+def stroke_counts(table: Table) -> None:
+    picture = photograph(WIDTH, HEIGHT)
+    for count in (10, 300, 3000):
+        made = strokes(count, WIDTH, HEIGHT, 1)
+        layers = [{"id": "x", "kind": "exposure", "settings": {"stops": 1}, "mask": {"start": "closed", "parts": [{"kind": "paint", "strokes": made}]}}]
+        more = [{**layers[0], "mask": {"start": "closed", "parts": [{"kind": "paint", "strokes": [*made, made[0]]}]}}]
+        plan = plan_of(picture, layers)
+        cache = TileCache(2**30)
+        reader = Reader(cache, WIDTH, HEIGHT, 2)
+        start = time.perf_counter()
+        reader.read(plan.finished, reader.bounds)
+        first = time.perf_counter() - start
+        again = plan_of(picture, more)
+        start = time.perf_counter()
+        Reader(cache, WIDTH, HEIGHT, 2).read(again.finished, reader.bounds)
+        took = time.perf_counter() - start
+        table.add("Strokes (median / p95)", f"{count:,} strokes on a mask: laid at level 2; one more".replace(",", " "), f"{first:.2f} s; {1000 * took:.0f} ms")
