@@ -52,7 +52,7 @@ def test_tiles_equal_the_whole_across_neighbourhood_steps(large, level):
 
 def test_a_small_cache_changes_no_bit(large):
     whole = render(make_plan(stack_of(*WORK), lambda s: large), TileCache(), depth=16).colour
-    cramped = TileCache(budget=40 * TILE * TILE * 4 * 3)
+    cramped = TileCache(budget=8 * TILE * TILE * 4 * 3)
     assert np.array_equal(render(make_plan(stack_of(*WORK), lambda s: large), cramped, depth=16).colour, whole)
     assert cramped.counts["dropped"] > 0
 

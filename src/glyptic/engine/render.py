@@ -41,6 +41,12 @@ def region_at(plan: Plan, region: Rect | None, level: int) -> Rect:
     return clipped.at_level(level)
 
 
+def _whole_tiles(rect: Rect) -> Rect:
+    """The tiles a rectangle touches."""
+    x, y = rect.x // TILE * TILE, rect.y // TILE * TILE
+    return Rect(x, y, -(-rect.right // TILE) * TILE - x, -(-rect.bottom // TILE) * TILE - y)
+
+
 def _no_progress(share: float) -> None:
     """Nobody is waiting to hear."""
 
@@ -61,8 +67,6 @@ class Bands:
 
     def __post_init__(self) -> None:
         self._steps = list(self.plan.surroundings.values())
-        spreads = [step.spread(self.reader) for step in self._steps]
-        self._margins = [sum(spreads[i:]) for i in range(len(spreads))]
         self._done = [0] * len(self._steps)
 
     def __iter__(self) -> Iterator[tuple[Rect, list[Future[Planes]]]]:
@@ -84,17 +88,21 @@ class Bands:
     def _prepare(self, band: Rect) -> None:
         """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
         on to all it looks at."""
-        for i, step in enumerate(self._steps):
-            wide = band.grown(self._margins[i]).meet(self.reader.bounds)
+        needed = band.meet(self.reader.bounds)
+        areas = []
+        for step in reversed(self._steps):
+            looked_at = self.reader.within(step.basis(self.reader, _whole_tiles(needed)))
+            needed = looked_at.join(needed).meet(self.reader.bounds)
+            areas.append(needed)
+        for i, (step, wide) in enumerate(zip(self._steps, reversed(areas), strict=True)):
             while self._done[i] < wide.bottom:
                 top = self._done[i] or wide.y // TILE * TILE
                 row = Rect(wide.x, top, wide.w, TILE).meet(self.reader.bounds)
                 self._all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
-                self._all(step.halving(self.reader, row))
+                self._all(step.reducing(self.reader, row))
                 self._done[i] = row.bottom
         for step in self._steps:
-            for work in step.work(self.reader, band.meet(self.reader.bounds)):
-                self._all(work)
+            self._all(step.work(self.reader, _whole_tiles(band).meet(self.reader.bounds)))
 
     def _all(self, work: list[Work]) -> None:
         for done in [self.pool.submit(one) for one in work]:
@@ -172,12 +180,11 @@ BYTES_A_PIXEL = 3 * np.dtype(np.float32).itemsize
 
 def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache:
     """A cache as small as a rendering from top to bottom can do with: some rows of tiles, and for each step that looks
-    around itself the rows it looks at and the mirrored surroundings of the picture. What does not fit into MOST is
-    made again, which takes time."""
-    reader = Reader(TileCache(), plan.picture.width, plan.picture.height, level)
+    around itself the rows it looks at. What does not fit into MOST is made again, which takes time."""
+    reader = plan.reader(TileCache(), level)
     width, height = reader.bounds.w, reader.bounds.h
     pixels = 3 * width * TILE
     for step in plan.surroundings.values():
-        spread = step.spread(reader)
-        pixels += width * min(2 * TILE + spread, height)
+        ahead = -step.basis(reader, reader.bounds).y
+        pixels += width * min(3 * TILE + ahead, height)
     return TileCache(min(FEWEST + pixels * BYTES_A_PIXEL, MOST), deep)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from abc import abstractmethod
 from dataclasses import replace
+from threading import local
 
 import numpy as np
 from numpy import float32
@@ -45,6 +46,19 @@ def mixed_in(move: Function, opacity: float) -> Function:
         return x + opacity * (move(x) - x)
 
     return mixed
+
+
+_SCRATCH = local()
+
+
+def _copied(px: Planes) -> Planes:
+    """A copy that lasts until this thread makes the next one: fresh memory costs more than the copying."""
+    buffer = getattr(_SCRATCH, "buffer", None)
+    if buffer is None or buffer.size < px.size:
+        buffer = _SCRATCH.buffer = np.empty(px.size, float32)
+    copied: Planes = buffer[: px.size].reshape(px.shape)
+    copied[:] = px
+    return copied
 
 
 class Base(Node):
@@ -142,7 +156,7 @@ class PointWiseStep(LayerStep):
         if self.layer.blend == "normal":
             kind.lay(ready, px, alpha, frame)
         else:
-            source = px.copy()
+            source = _copied(px)
             kind.lay(ready, source, np.ones_like(alpha), frame)
             mix(px, source, alpha, self.layer.blend)
 
@@ -152,7 +166,7 @@ class MixedTableStep(TabledStep):
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
         alpha = self.faded(rect, mask)
-        source = px.copy()
+        source = _copied(px)
         through(source, np.ones_like(alpha), self.tables(reader))
         mix(px, source, alpha, self.layer.blend)
 

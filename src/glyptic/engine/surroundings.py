@@ -1,8 +1,8 @@
 """What a neighbourhood step looks at: the picture below, whole or reduced, in blocks that neighbours share.
 
-A wide blur runs on a picture halved again and again. What was halved, and the blur of that, is kept in blocks, so that
-each is worked out once, whichever tiles ask for it. The steps between are not kept: a block needs little more of the
-picture than it covers, and so a tile needs no more than what the blur really looks at. The grids are anchored at
+A wide blur runs on a picture halved again and again, which is kept in blocks, so that each is worked out once, whichever
+tiles ask for it. The steps between are not kept: so a block needs little more of the picture than it covers, and a tile
+needs little more than what the blur really looks at. The grids are anchored at
 the picture's origin and go on beyond its borders, where the picture is half-sample symmetric.
 """
 
@@ -35,8 +35,8 @@ class Grid(ABC):
         """A digest of all that goes into a rectangle of the grid."""
 
     @abstractmethod
-    def basis(self, rect: Rect) -> tuple[Node, Rect]:
-        """The node at the level's own size that it all comes from, and the part of it a rectangle comes from."""
+    def basis(self, rect: Rect) -> Rect:
+        """The pixels at the level's own size that are read for a rectangle of the grid."""
 
     @abstractmethod
     def read(self, reader: Reader, rect: Rect) -> Planes:
@@ -50,8 +50,8 @@ class Below(Grid):
         node.kept = True
         self.node = node
 
-    def basis(self, rect: Rect) -> tuple[Node, Rect]:
-        return self.node, rect
+    def basis(self, rect: Rect) -> Rect:
+        return rect
 
     def key(self, reader: Reader, rect: Rect) -> bytes:
         area = reader.within(rect)
@@ -61,100 +61,62 @@ class Below(Grid):
         return reader.read_around(self.node, rect)
 
 
-class Blocks(Grid):
-    """A grid at 1/k of the level's size, kept in blocks that cover about `cover` pixels of the level."""
+class Reduced(Grid):
+    """A picture halved until it is at 1/k of its size; kept in blocks, so that neighbours share it."""
 
-    def __init__(self, own: bytes, k: int, cover: int) -> None:
-        self.own = own
+    def __init__(self, finer: Below, k: int) -> None:
+        self.finer = finer
         self.k = k
-        self.side = max(SMALLEST_BLOCK, cover // k)
+        self.side = max(SMALLEST_BLOCK, TILE // 2 // k)
+        self._own = digest("reduced", k)
+
+    def source(self, rect: Rect) -> Rect:
+        """The rectangle of the finer picture that one of the grid is made from."""
+        for _ in range(self.k.bit_length() - 1):
+            rect = Rect(rect.x * 2, rect.y * 2, rect.w * 2, rect.h * 2).grown(1)
+        return rect
 
     def place(self, bx: int, by: int) -> Rect:
         """The pixels of a block."""
         return Rect(bx * self.side, by * self.side, self.side, self.side)
 
-    @abstractmethod
-    def source(self, rect: Rect) -> tuple[Grid, Rect]:
-        """Which grid a rectangle is made from, and which rectangle of that."""
+    def whole(self, rect: Rect) -> Rect:
+        """The blocks a rectangle touches."""
+        x, y = rect.x // self.side * self.side, rect.y // self.side * self.side
+        return Rect(x, y, -(-rect.right // self.side) * self.side - x, -(-rect.bottom // self.side) * self.side - y)
 
-    @abstractmethod
-    def make(self, reader: Reader, px: Planes) -> Planes:
-        """A block from that rectangle."""
-
-    def _block_key(self, reader: Reader, bx: int, by: int) -> bytes:
-        def made() -> bytes:
-            return digest(self.own, reader.place(bx, by), self.key(reader, self.place(bx, by)))
-
-        return reader.remember((self, bx, by), made)
-
-    def basis(self, rect: Rect) -> tuple[Node, Rect]:
-        grid, source = self.source(rect)
-        return grid.basis(source)
+    def basis(self, rect: Rect) -> Rect:
+        return self.source(self.whole(rect))
 
     def key(self, reader: Reader, rect: Rect) -> bytes:
-        node, source = self.basis(rect)
-        return digest(*(reader.key(node, x, y) for x, y in reader.within(source).tiles()))
+        return self.finer.key(reader, self.source(rect))
 
     def block(self, reader: Reader, bx: int, by: int) -> Planes:
         """A block, made if it is not kept."""
+        rect = self.place(bx, by)
+
+        def made() -> bytes:
+            return digest(self._own, reader.place(bx, by), self.key(reader, rect))
 
         def make() -> Planes:
-            grid, wide = self.source(self.place(bx, by))
             reader.counts["blocks"] += 1
-            return self.make(reader, grid.read(reader, wide))
+            px = self.finer.read(reader, self.source(rect))
+            for _ in range(self.k.bit_length() - 1):
+                px = gaussian.halved(px)
+            return px
 
-        return reader.cache.get_or(self._block_key(reader, bx, by), make)
+        return reader.cache.get_or(reader.remember((self, bx, by), made), make)
 
     def read(self, reader: Reader, rect: Rect) -> Planes:
-        out: Planes | None = None
+        out = np.empty((self.finer.node.channels, rect.h, rect.w), np.float32)
         for bx, by in rect.tiles(self.side):
             block = self.block(reader, bx, by)
-            if out is None:
-                out = np.empty((block.shape[0], rect.h, rect.w), np.float32)
             part = rect.meet(self.place(bx, by))
             x, y = part.x - bx * self.side, part.y - by * self.side
             out[:, part.y - rect.y : part.bottom - rect.y, part.x - rect.x : part.right - rect.x] = block[
                 :, y : y + part.h, x : x + part.w
             ]
-        if out is None:
-            raise ValueError("an empty rectangle was asked for")
         return out
-
-
-class Reduced(Blocks):
-    """A picture halved until it is at 1/k of its size."""
-
-    def __init__(self, finer: Grid, k: int) -> None:
-        super().__init__(digest("reduced", k), k, TILE // 2)
-        self.finer = finer
-        self.halvings = k.bit_length() - 1
-
-    def source(self, rect: Rect) -> tuple[Grid, Rect]:
-        for _ in range(self.halvings):
-            rect = Rect(rect.x * 2, rect.y * 2, rect.w * 2, rect.h * 2).grown(1)
-        return self.finer, rect
-
-    def make(self, reader: Reader, px: Planes) -> Planes:
-        for _ in range(self.halvings):
-            px = gaussian.halved(px)
-        return px
-
-
-class Worked(Blocks):
-    """What a kind makes of a grid."""
-
-    def __init__(self, grid: Reduced, kind: Neighbourhood, settings: Values, own: bytes, step: float, k: int) -> None:
-        super().__init__(digest("worked", own), k, TILE)
-        self.grid = grid
-        self.kind = kind
-        self.settings = settings
-        self.step = step
-
-    def source(self, rect: Rect) -> tuple[Grid, Rect]:
-        return self.grid, rect.grown(self.kind.reach(self.settings, self.step))
-
-    def make(self, reader: Reader, px: Planes) -> Planes:
-        return self.kind.around(self.settings, px, self.step)
 
 
 class Surroundings(Node):
@@ -164,78 +126,70 @@ class Surroundings(Node):
 
     def __init__(self, kind: Neighbourhood, settings: Values, below: Node) -> None:
         super().__init__(digest("surroundings", kind.name, kind.schema.digest(settings)), kept=True)
-        below.kept = True
         self.channels = below.channels
         self.kind = kind
         self.settings = settings
         self.below = below
-        self._grids: dict[int, tuple[int, Grid]] = {}
+        self._as_it_is = Below(below)
+        self._reduced: dict[int, Reduced] = {}
 
     def _grid(self, reader: Reader) -> tuple[int, Grid]:
-        """The reduction and the grid of the colour at the reader's level."""
-        found = self._grids.get(reader.level)
-        if found is None:
-            k = self.kind.reduction(self.settings, reader.step)
-            grid: Grid = Below(self.below)
-            if k > 1:
-                grid = Worked(Reduced(grid, k), self.kind, self.settings, self.own, reader.step, k)
-            found = self._grids[reader.level] = (k, grid)
-        return found
-
-    def spread(self, reader: Reader) -> int:
-        """How many pixels beyond a rectangle this looks, at the most, the blocks it looks at counted whole."""
+        """The reduction and the grid it looks at, at the reader's level."""
         k = self.kind.reduction(self.settings, reader.step)
+        if k == 1:
+            return 1, self._as_it_is
+        return k, self._reduced.setdefault(k, Reduced(self._as_it_is, k))
+
+    def _source(self, reader: Reader, rect: Rect, k: int) -> Rect:
+        """The rectangle of the grid that one of the level is made from."""
         reach = self.kind.reach(self.settings, reader.step)
         if k == 1:
-            return reach
-        blocks = max(SMALLEST_BLOCK * k, TILE) + max(SMALLEST_BLOCK * k, TILE // 2)
-        return (reach + gaussian.ENLARGING_REACH + 2) * k + blocks
+            return rect.grown(reach)
+        left, top = rect.x // k, rect.y // k
+        small = Rect(left, top, -(-rect.right // k) - left, -(-rect.bottom // k) - top)
+        return small.grown(gaussian.ENLARGING_REACH + reach)
 
-    def work(self, reader: Reader, rect: Rect) -> list[list[Work]]:
-        """What is to be made for the tiles of a rectangle: lists to be done in order, each in any order."""
+    def basis(self, reader: Reader, rect: Rect) -> Rect:
+        """The pixels of what is below that are looked at for a rectangle, also beyond the picture's borders."""
         k, grid = self._grid(reader)
-        lists: list[list[Work]] = []
-        source = self._source(rect, k, self.kind.reach(self.settings, reader.step))
-        while isinstance(grid, Blocks):
-            lists.append([partial(grid.block, reader, x, y) for x, y in source.tiles(grid.side)])
-            grid, source = grid.source(source)
-        return lists[::-1]
+        return grid.basis(self._source(reader, rect, k))
 
-    def halving(self, reader: Reader, row: Rect) -> list[Work]:
+    def work(self, reader: Reader, rect: Rect) -> list[Work]:
+        """What can be made, in any order, for the tiles of a rectangle before they are."""
+        k, grid = self._grid(reader)
+        if not isinstance(grid, Reduced):
+            return []
+        return self._blocks(reader, grid, [self._source(reader, rect, k)])
+
+    def reducing(self, reader: Reader, row: Rect) -> list[Work]:
         """What can be reduced once a row of tiles is there, also beyond the picture's borders, where it mirrors it:
         a row behind, for its blocks look a little further down."""
-        _, grid = self._grid(reader)
-        if not isinstance(grid, Worked):
+        k, grid = self._grid(reader)
+        if not isinstance(grid, Reduced):
             return []
-        k, margin, bounds = grid.grid.k, self.spread(reader), reader.bounds
+        bounds = reader.bounds
+        margin = -self.basis(reader, bounds).y
         left = row.x - (margin if row.x == 0 else 0)
         right = row.right + (margin if row.right == bounds.right else 0)
         bottom = row.bottom + margin if row.bottom == bounds.bottom else row.bottom - TILE
         areas = [Rect(left, row.y - TILE, right - left, bottom - row.y + TILE)]
         if bottom <= margin:
             areas.append(Rect(left, -bottom, right - left, TILE))
-        small = [Rect.covering(a.x / k, a.y / k, a.right / k, a.bottom / k) for a in areas]
-        places = {place for area in small for place in area.tiles(grid.grid.side)}
-        return [partial(grid.grid.block, reader, x, y) for x, y in sorted(places)]
+        return self._blocks(reader, grid, [Rect.covering(a.x / k, a.y / k, a.right / k, a.bottom / k) for a in areas])
 
-    def _source(self, rect: Rect, k: int, reach: int) -> Rect:
-        if k == 1:
-            return rect.grown(reach)
-        left, top = rect.x // k, rect.y // k
-        small = Rect(left, top, -(-rect.right // k) - left, -(-rect.bottom // k) - top)
-        return small.grown(gaussian.ENLARGING_REACH)
+    def _blocks(self, reader: Reader, grid: Reduced, areas: list[Rect]) -> list[Work]:
+        places = {place for area in areas for place in area.tiles(grid.side)}
+        return [partial(grid.block, reader, x, y) for x, y in sorted(places)]
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         def made() -> bytes:
             k, grid = self._grid(reader)
-            source = self._source(reader.tile_rect(tx, ty), k, self.kind.reach(self.settings, reader.step))
+            source = self._source(reader, reader.tile_rect(tx, ty), k)
             return digest(self.own, reader.place(tx, ty), grid.key(reader, source))
 
         return reader.remember((self, tx, ty), made)
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         k, grid = self._grid(reader)
-        px = grid.read(reader, self._source(rect, k, self.kind.reach(self.settings, reader.step)))
-        if k == 1:
-            return self.kind.around(self.settings, px, reader.step)
-        return gaussian.enlarged(px, k, rect.h, rect.w)
+        px = self.kind.around(self.settings, grid.read(reader, self._source(reader, rect, k)), reader.step)
+        return px if k == 1 else gaussian.enlarged(px, k, rect.h, rect.w)
