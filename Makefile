@@ -1,5 +1,6 @@
 # make demo     set everything up and serve the demo shelf on http://127.0.0.1:8765
 # make test     set everything up and pass every linter, contract and test
+# make bench    set everything up, measure, and write docs/performance.md
 # make install  the first half of both: afterwards .venv/bin/glyptic works
 
 PYTHON ?= python3
@@ -7,7 +8,7 @@ BIN := .venv/bin
 SOURCES := src/glyptic/web/templates
 SCRIPTS := src/glyptic/web/static/js
 
-.PHONY: install install-dev demo test lint chromium
+.PHONY: install install-dev demo test lint chromium bench
 .DEFAULT_GOAL := install
 
 install:
@@ -20,8 +21,8 @@ demo: install
 	@$(BIN)/glyptic serve --demo
 
 lint: install-dev
-	$(BIN)/ruff format --check src tests scripts
-	$(BIN)/ruff check src tests scripts
+	$(BIN)/ruff format --check src tests scripts bench
+	$(BIN)/ruff check src tests scripts bench
 	$(BIN)/mypy
 	$(BIN)/lint-imports --no-logo 2>/dev/null || $(BIN)/lint-imports
 	$(BIN)/djlint --lint --quiet $(SOURCES)
@@ -32,3 +33,6 @@ chromium:
 
 test: lint chromium
 	$(BIN)/pytest
+
+bench: install-dev chromium
+	$(BIN)/python -m bench

@@ -25,7 +25,9 @@ def memory(table: Table, folder: Path) -> None:
     ):  # fmt: skip
         peak = render_peak(folder, width, height, out, depth)
         figure = f"{peak.resident / 1e6:.0f} MB at the most, {peak.base / 1e6:.0f} of them the decoded base; {peak.seconds:.0f} s"
-        table.add(section, f"{width * height / 1e6:.1f} megapixels to {out.split('.')[1].upper()}, {depth} bits", figure, aim)
+        table.add(
+            section, f"{width * height / 1e6:.1f} megapixels to {out.split('.')[1].upper()}, {depth} bits", figure, aim
+        )
 
 
 def write(table: Table) -> None:

@@ -32,12 +32,20 @@ def copied(codes: NDArray[np.uint16], out: NDArray[np.uint16], threads: int = 2)
 
 
 def lin(x: Px) -> Px:
-    return np.where(x <= np.float32(0.04045), x * np.float32(1 / 12.92), ((x + np.float32(0.055)) * np.float32(1 / 1.055)) ** np.float32(2.4))
+    return np.where(
+        x <= np.float32(0.04045),
+        x * np.float32(1 / 12.92),
+        ((x + np.float32(0.055)) * np.float32(1 / 1.055)) ** np.float32(2.4),
+    )
 
 
 def enc(y: Px) -> Px:
     y = np.maximum(y, np.float32(0))
-    return np.where(y <= np.float32(0.0031308), y * np.float32(12.92), np.float32(1.055) * y ** np.float32(1 / 2.4) - np.float32(0.055))
+    return np.where(
+        y <= np.float32(0.0031308),
+        y * np.float32(12.92),
+        np.float32(1.055) * y ** np.float32(1 / 2.4) - np.float32(0.055),
+    )
 
 
 def _looked_up(x: Px, table: Px) -> Px:
@@ -89,7 +97,9 @@ def vignette(px: Px, settings: dict[str, Any]) -> Px:
     (cx, cy), (rx, ry) = settings["centre"], settings["radii"]
     x = ((np.arange(w) + 0.5 - cx) / rx).astype(np.float32)[None]
     y = ((np.arange(h) + 0.5 - cy) / ry).astype(np.float32)[:, None]
-    u = np.clip((np.sqrt(x * x + y * y) - np.float32(1 - settings["softness"])) / np.float32(settings["softness"]), 0, 1)
+    u = np.clip(
+        (np.sqrt(x * x + y * y) - np.float32(1 - settings["softness"])) / np.float32(settings["softness"]), 0, 1
+    )
     return enc(lin(px) * np.exp2(np.float32(settings["stops"]) * (u * u * (3 - 2 * u))))
 
 

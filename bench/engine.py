@@ -25,9 +25,7 @@ def plan_of(picture: Picture, layers: list[dict[str, Any]]) -> Plan:
 def settled(plan: Plan) -> dict[bytes, Array]:
     """The painted tiles of a plan at full size, as the store keeps them when the hand has rested."""
     reader = Reader(TileCache(), plan.picture.width, plan.picture.height, 0)
-    return {
-        reader.key(node, x, y): reader.tile(node, x, y) for node in plan.painted for x, y in reader.bounds.tiles()
-    }
+    return {reader.key(node, x, y): reader.tile(node, x, y) for node in plan.painted for x, y in reader.bounds.tiles()}
 
 
 def render_all(plan: Plan, kept: dict[bytes, Array]) -> None:
@@ -59,9 +57,15 @@ def against_numpy(table: Table) -> None:
         )  # fmt: skip
         aim = "100" if name == "twelve layers" else "60"
         section = f"Reference stack, {FULL} megapixels, 16 bits"
-        table.add(section, f"{name}: CPU time of NumPy float32, whole picture / ours", f"{theirs.cpu / ours.cpu:.1f}", aim)
+        table.add(
+            section, f"{name}: CPU time of NumPy float32, whole picture / ours", f"{theirs.cpu / ours.cpu:.1f}", aim
+        )
         table.add(section, f"{name}: wall time, ours / plain copy on all cores", f"{ours.wall / copy.wall:.0f}", "15")
-        table.add(section, f"{name}: ours", f"{ours.wall:.2f} s wall, {ours.cpu:.2f} s CPU, {ours.cpu * 1e9 / codes[0].size:.0f} ns/px")
+        table.add(
+            section,
+            f"{name}: ours",
+            f"{ours.wall:.2f} s wall, {ours.cpu:.2f} s CPU, {ours.cpu * 1e9 / codes[0].size:.0f} ns/px",
+        )
         table.add(section, f"{name}: NumPy; copy", f"{theirs.cpu:.1f} s CPU; {1000 * copy.wall:.0f} ms wall")
 
 
@@ -82,4 +86,8 @@ def layers(table: Table) -> None:
         plan = plan_of(picture, many)
         kept = settled(plan)
         took = timed(lambda plan=plan, kept=kept: render_all(plan, kept))
-        table.add("Growth", f"{count} layers, 6 megapixels", f"{took.wall:.2f} s wall, {took.cpu * 1e9 / (width * height):.0f} ns CPU/px")
+        table.add(
+            "Growth",
+            f"{count} layers, 6 megapixels",
+            f"{took.wall:.2f} s wall, {took.cpu * 1e9 / (width * height):.0f} ns CPU/px",
+        )

@@ -53,7 +53,7 @@ def render_peak(folder: Path, width: int, height: int, out: str, depth: int) -> 
     stack.write_text(json.dumps({"format": FORMAT, "version": VERSION, "layers": layers}))
     command = [sys.executable, "-m", "glyptic.cli.main", "render", str(stack), str(folder / out)]
     started = time.perf_counter()
-    process = subprocess.Popen([*command, "--depth", str(depth), "--limit", "1000"])  # noqa: S603
+    process = subprocess.Popen([*command, "--depth", str(depth), "--limit", "1000"])
     _, status, used = os.wait4(process.pid, 0)
     if status:
         raise RuntimeError(f"the command failed with {status}")

@@ -58,7 +58,12 @@ def reference_layers(width: int, height: int) -> list[dict[str, Any]]:
     exist."""
     scale = width / FULL_WIDTH
     ramp = {"kind": "ramp", "from": [width * 0.1, height * 0.1], "to": [width * 0.8, height * 0.7]}
-    middle = {"kind": "oval", "centre": [width * 0.45, height * 0.5], "radii": [width * 0.35, height * 0.4], "softness": 0.6}
+    middle = {
+        "kind": "oval",
+        "centre": [width * 0.45, height * 0.5],
+        "radii": [width * 0.35, height * 0.4],
+        "softness": 0.6,
+    }
 
     def painted(count: int, seed: int) -> dict[str, Any]:
         return {"start": "closed", "parts": [{"kind": "paint", "strokes": strokes(count, width, height, seed)}]}

@@ -56,14 +56,21 @@ def viewports(table: Table) -> None:
         cache, chains = TileCache(2**30), Chains()
         values: Iterator[float] = iter(np.linspace(0.2, 0.9, 1000).tolist())
 
-        def work(level: int = level, region: Rect | None = region, cache: TileCache = cache, chains: Chains = chains) -> None:
+        def work(
+            level: int = level, region: Rect | None = region, cache: TileCache = cache, chains: Chains = chains
+        ) -> None:
             stack = stack_of(_with(layers, CHANGED, settings={"stops": next(values)}))
             plan = make_plan(stack, lambda source: picture, chains)
             plan.below[CHANGED].kept = True
             Rendering(plan, cache, level, region).whole()
 
         work()
-        table.add("At work, computation, 24 megapixels, 12 layers (median / p95)", f"viewport 1280 x 800, {name}, after a change in layer 3", _spread(work), "25 ms")
+        table.add(
+            "At work, computation, 24 megapixels, 12 layers (median / p95)",
+            f"viewport 1280 x 800, {name}, after a change in layer 3",
+            _spread(work),
+            "25 ms",
+        )
 
 
 def tile(table: Table) -> None:
@@ -116,18 +123,31 @@ def toggle_and_undo(table: Table) -> None:
         for there in (number, 0):
             if look(there):
                 raise RuntimeError("a tile seen before was made again")
-        table.add(section, f"{name} and on again, second time: keys of the viewport, no tile made", _spread(lambda n=number: (look(n), look(0))))
+        table.add(
+            section,
+            f"{name} and on again, second time: keys of the viewport, no tile made",
+            _spread(lambda n=number: (look(n), look(0))),
+        )
 
 
 def stroke_lengths(table: Table) -> None:
     for radius in (40, 200, 800):
         points = [[1000 + 2 * i, 2000 + 100 * np.sin(i / 90)] for i in range(1000)]
-        head = {"to": 1, "size": 2 * radius, "hardness": 0.3, "opacity": 0.5, "flow": 0.3, "points": np.round(points, 2).tolist()}
+        head = {
+            "to": 1,
+            "size": 2 * radius,
+            "hardness": 0.3,
+            "opacity": 0.5,
+            "flow": 0.3,
+            "points": np.round(points, 2).tolist(),
+        }
         for level in (0, 2):
             stroke = parse_stroke(head, VOCABULARY, "stroke", even_allowed=False)
             spread = _spread(lambda stroke=stroke, level=level: _laid(stroke, level), 7)
             aim = "60 ms" if radius == 800 and level == 0 else ""
-            table.add("Strokes (median / p95)", f"2,000 pixels, radius {radius}, level {level}, one thread", spread, aim)
+            table.add(
+                "Strokes (median / p95)", f"2,000 pixels, radius {radius}, level {level}, one thread", spread, aim
+            )
 
 
 def _laid(stroke: Stroke, level: int) -> None:
@@ -140,7 +160,14 @@ def stroke_counts(table: Table) -> None:
     picture = photograph(WIDTH, HEIGHT)
     for count in (10, 300, 3000):
         made = strokes(count, WIDTH, HEIGHT, 1)
-        layers = [{"id": "x", "kind": "exposure", "settings": {"stops": 1}, "mask": {"start": "closed", "parts": [{"kind": "paint", "strokes": made}]}}]
+        layers = [
+            {
+                "id": "x",
+                "kind": "exposure",
+                "settings": {"stops": 1},
+                "mask": {"start": "closed", "parts": [{"kind": "paint", "strokes": made}]},
+            }
+        ]
         more = [{**layers[0], "mask": {"start": "closed", "parts": [{"kind": "paint", "strokes": [*made, made[0]]}]}}]
         plan = plan_of(picture, layers)
         cache = TileCache(2**30)
@@ -152,4 +179,8 @@ def stroke_counts(table: Table) -> None:
         start = time.perf_counter()
         Reader(cache, WIDTH, HEIGHT, 2).read(again.finished, reader.bounds)
         took = time.perf_counter() - start
-        table.add("Strokes (median / p95)", f"{count:,} strokes on a mask: laid at level 2; one more".replace(",", " "), f"{first:.2f} s; {1000 * took:.0f} ms")
+        table.add(
+            "Strokes (median / p95)",
+            f"{count:,} strokes on a mask: laid at level 2; one more".replace(",", " "),
+            f"{first:.2f} s; {1000 * took:.0f} ms",
+        )

@@ -6,7 +6,7 @@ import re
 
 import numpy as np
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import expect
 
 from glyptic.actions.workshop import Workshop
 from glyptic.engine.cache import TileCache

@@ -33,8 +33,8 @@ def test_a_state_seen_before_is_on_screen_before_the_server_answers(bench, asked
     off = bench.spot(0.5, 0.5)
     assert on != off
     held = []
-    page.route("**/edits", lambda route: held.append(route))
-    page.route("**/undo", lambda route: held.append(route))
+    page.route("**/edits", lambda route: held.append(route) or None)
+    page.route("**/undo", lambda route: held.append(route) or None)
     asked.clear()
     shown = off
     for key in ("q", "q", "Control+z"):
@@ -64,7 +64,7 @@ def test_tiles_no_longer_on_screen_are_given_up(bench):
     page = bench.page
     page.locator("#stage").focus()
     held = []
-    page.route("**/pixels/*.rgba", lambda route: held.append(route))
+    page.route("**/pixels/*.rgba", lambda route: held.append(route) or None)
     with page.expect_request("**/pixels/*.rgba"):
         page.locator('#desk input.bar[data-field="opacity"]').press("ArrowLeft")
     page.locator("#stage").focus()

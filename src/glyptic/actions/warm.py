@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from io import BytesIO
+
 import numpy as np
 
 from glyptic.document.codec import parse_stack
@@ -10,6 +12,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
 from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.formats import FORMATS, Metadata, Sheet
 from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.srgb import tone
 
@@ -25,6 +28,9 @@ def warm() -> None:
     for level, depth in ((0, 8), (1, 16)):
         render(plan, TileCache(), level, depth=depth)
     tone(np.zeros((3, 2, 2), np.float32))
+    for kind in FORMATS.values():
+        blank = np.zeros((1, 1, 3), np.uint8)
+        kind.write(BytesIO(), Sheet(1, 1, 3, 8), [blank], 90, Metadata())
 
 
 def everything() -> dict[str, object]:
@@ -44,7 +50,11 @@ def everything() -> dict[str, object]:
     line = {"from": [0, 0], "to": [9, 9], "stops": stops}
     grey = {"hold_colour": True, "reach": {"low": 0.1}}
     layers: list[dict[str, object]] = [
-        {"kind": "curves", "settings": {"points": {"rgb": curve, "tone": curve}}, "mask": {"parts": parts}},
+        {
+            "kind": "curves",
+            "settings": {"points": {"rgb": curve, "tone": curve}},
+            "mask": {"start": "closed", "parts": parts},
+        },
         {"kind": "levels", "settings": {"rgb": {"gamma": 1.1}}},
         {"kind": "exposure", "settings": {"stops": 1}},
         {"kind": "vignette", "settings": {"stops": 1, "centre": [9, 9], "radii": [9, 9]}},

@@ -16,7 +16,6 @@ from glyptic.pixels.pyramid import Picture
 from glyptic.store import Store
 from glyptic.store.plates import head_of, plate_of, root_of
 
-
 BUDGET = 768 * 2**20
 
 

@@ -55,7 +55,8 @@ def run(options: argparse.Namespace) -> None:
             workshop, LOOPBACK if options.host in LOOPBACK or options.host == "::1" else None, Settler(workshop)
         ),
         host=options.host, port=options.port, threads=THREADS,
-        outbuf_overflow=64 * 2**20, send_bytes=256 * 2**10, max_request_body_size=2**31, ident="Glyptic", channel_request_lookahead=1,
+        outbuf_overflow=64 * 2**20, send_bytes=256 * 2**10, max_request_body_size=2**31, ident="Glyptic",
+        channel_request_lookahead=1,
     )  # fmt: skip
     shown = f"[{options.host}]" if ":" in options.host else options.host
     print(

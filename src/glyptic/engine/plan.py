@@ -88,7 +88,12 @@ class _Maker:
     def as_before(self, layer: Layer, below: Node) -> Node | None:
         """The node of a layer that is the very same as in the plan held still, on the very same node."""
         still, plan = self.still, self.plan
-        if still is None or layer.layers or still.layers.get(layer.id) is not layer or still.below[layer.id] is not below:
+        if (
+            still is None
+            or layer.layers
+            or still.layers.get(layer.id) is not layer
+            or still.below[layer.id] is not below
+        ):
             return None
         plan.below[layer.id], plan.layers[layer.id] = below, layer
         for mine, theirs in ((plan.masks, still.masks), (plan.paintings, still.paintings)):

@@ -1,9 +1,9 @@
 """What a neighbourhood step looks at: the picture below, whole or reduced, in blocks that neighbours share.
 
-A wide blur runs on a picture halved again and again, which is kept in blocks, so that each is worked out once, whichever
+A wide blur runs on a picture halved again and again. That is kept in blocks, so that each is worked out once, whichever
 tiles ask for it. The steps between are not kept: so a block needs little more of the picture than it covers, and a tile
-needs little more than what the blur really looks at. The grids are anchored at
-the picture's origin and go on beyond its borders, where the picture is half-sample symmetric.
+needs little more than what the blur really looks at. The grids are anchored at the picture's origin and go on beyond
+its borders, where the picture is half-sample symmetric.
 """
 
 from __future__ import annotations

@@ -24,7 +24,7 @@ Plane = NDArray[float32]
 Planes = NDArray[float32]
 """(channels, height, width) float32."""
 
-ROOMS_WITH_KERNELS = ("pixels", "blend", "adjust", "brush", "masks", "analysis")
+ROOMS_WITH_KERNELS = ("formats", "pixels", "blend", "adjust", "brush", "masks", "analysis")
 
 
 def source_digest() -> str:

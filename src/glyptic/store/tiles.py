@@ -71,7 +71,7 @@ class KeptTiles:
         _FACTS.create_all(self._engine)
         with self._engine.connect() as connection:
             rows = connection.execute(select(_TILES.c.key, _TILES.c.bytes).order_by(_TILES.c.number))
-            self._sizes = {key: size for key, size in rows}
+            self._sizes = {row.key: row.bytes for row in rows}
         self._bytes = sum(self._sizes.values())
 
     def _start_anew(self) -> None:

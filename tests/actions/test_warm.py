@@ -1,0 +1,58 @@
+"""No request of an installed version waits for a compiler: what warming has compiled is all there is to compile."""
+
+import subprocess
+import sys
+
+SCRIPT = """
+import io, sys
+import numpy as np
+from numba.core.dispatcher import Dispatcher
+from glyptic.actions.warm import warm
+from glyptic.document.codec import parse_stack
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan
+from glyptic.engine.reader import Reader
+from glyptic.engine.render import render
+from glyptic.engine.views import VIEWS
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.formats.decoded import Metadata
+from glyptic.formats.writing import FORMATS, Output, encode_picture
+from tests.properties.stacks import StackMaker
+from tests.conftest import colourful, picture_of
+
+def compiled():
+    found = {}
+    for name, module in list(sys.modules.items()):
+        if name.startswith("glyptic"):
+            for attribute, value in vars(module).items():
+                if isinstance(value, Dispatcher):
+                    found[f"{value.py_func.__module__}.{attribute}"] = {str(s) for s in value.signatures}
+    return found
+
+warm()
+before = compiled()
+picture = picture_of(colourful(300, 280))
+for seed in range(40):
+    plan = make_plan(parse_stack(StackMaker(seed).stack(8), VOCABULARY), lambda source: picture)
+    for level in (0, 2):
+        made = render(plan, TileCache(), level, depth=16 if level else 8)
+    layer = list(plan.below)[-1]
+    for view in VIEWS.values():
+        Reader(TileCache(), 300, 280, 1).read(view.node(plan, layer), Reader(TileCache(), 300, 280, 1).bounds)
+for name, chosen in FORMATS.items():
+    for depth in chosen.depths:
+        codes = colourful(70, 50) if depth == 16 else colourful(70, 50) >> 8
+        samples = np.moveaxis(codes, 0, 2).astype(f"uint{depth}")
+        encode_picture(samples, samples[:, :, 0], Output(name, depth), Metadata())
+        encode_picture(samples, None, Output(name, depth), Metadata())
+for name, signatures in compiled().items():
+    late = signatures - before.get(name, set())
+    if late:
+        print(name, *late)
+"""
+
+
+def test_warming_compiles_everything():
+    done = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, timeout=300)
+    assert done.returncode == 0, done.stderr
+    assert done.stdout == ""
