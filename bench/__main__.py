@@ -1,4 +1,4 @@
-"""Run every benchmark, print the table, and write it into docs/performance.md."""
+"""Run the benchmarks (or those named), print the table, and write it into docs/performance.md."""
 
 from __future__ import annotations
 
@@ -31,10 +31,18 @@ def memory(table: Table, folder: Path) -> None:
 
 
 def write(table: Table) -> None:
-    text = PAGE.read_text()
-    before, rest = text.split(START, 1)
-    after = rest.split(END, 1)[1]
-    PAGE.write_text(f"{before}{START}\nMeasured on {machine()}.\n\n{table.markdown}{END}{after}")
+    """Put the sections that were measured in the place of those that stand there."""
+    before, rest = PAGE.read_text().split(START, 1)
+    inner, after = rest.split(END, 1)
+    sections = {}
+    for piece in inner.split("### ")[1:]:
+        name, text = piece.split("\n", 1)
+        sections[name.strip()] = text.strip()
+    for piece in table.markdown.split("### ")[1:]:
+        name, text = piece.split("\n", 1)
+        sections[name.strip()] = text.strip()
+    body = "\n\n".join(f"### {name}\n\n{text}" for name, text in sections.items())
+    PAGE.write_text(f"{before}{START}\nMeasured on {machine()}.\n\n{body}\n\n{END}{after}")
 
 
 def main() -> None:
@@ -50,8 +58,7 @@ def main() -> None:
         }  # fmt: skip
         for name in wanted or parts:
             parts[name]()
-    if not wanted:
-        write(table)
+    write(table)
 
 
 if __name__ == "__main__":

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-import os
 import subprocess
 import sys
 import time
@@ -20,6 +19,14 @@ from glyptic.formats.sheet import Samples, Sheet
 from glyptic.formats.writing import Output, write_picture
 
 PATCH = (1500, 1000)
+LAUNCHER = """
+import os, subprocess, sys
+process = subprocess.Popen(sys.argv[1:])
+_, status, used = os.wait4(process.pid, 0)
+print(used.ru_maxrss)
+sys.exit(1 if status else 0)
+"""
+"""A small process between: a child's peak begins with the size of the process it was made by."""
 
 
 @dataclass(frozen=True)
@@ -53,8 +60,6 @@ def render_peak(folder: Path, width: int, height: int, out: str, depth: int) -> 
     stack.write_text(json.dumps({"format": FORMAT, "version": VERSION, "layers": layers}))
     command = [sys.executable, "-m", "glyptic.cli.main", "render", str(stack), str(folder / out)]
     started = time.perf_counter()
-    process = subprocess.Popen([*command, "--depth", str(depth), "--limit", "1000"])
-    _, status, used = os.wait4(process.pid, 0)
-    if status:
-        raise RuntimeError(f"the command failed with {status}")
-    return Peak(time.perf_counter() - started, used.ru_maxrss * 1024, width * height * 6)
+    launch = [sys.executable, "-c", LAUNCHER, *command, "--depth", str(depth), "--limit", "1000"]
+    told = subprocess.run(launch, check=True, stdout=subprocess.PIPE, text=True).stdout
+    return Peak(time.perf_counter() - started, int(told) * 1024, width * height * 6)

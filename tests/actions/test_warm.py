@@ -53,6 +53,6 @@ for name, signatures in compiled().items():
 
 
 def test_warming_compiles_everything():
-    done = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, timeout=300)
+    done = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, timeout=300, check=False)
     assert done.returncode == 0, done.stderr
     assert done.stdout == ""

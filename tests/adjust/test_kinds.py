@@ -179,6 +179,105 @@ class TestCurves(Suite):
         assert np.abs(r0 * b1 - r1 * b0).max() < 1e-5
 
 
+class TestInvert(Suite):
+    kind = "invert"
+    strong = {"strength": 0.9}
+
+    def test_twice_gives_the_picture_back(self, picture):
+        layer = self.layer({"strength": 1})
+        assert np.abs(finished(picture, layer, layer) - finished(picture)).max() < 1e-6
+
+
+def grey_ramp(count=4096):
+    """Codes (3, 1, count) of every grey from black to white."""
+    return np.repeat(np.linspace(0, 65535, count).round().astype(np.uint16)[None, None], 3, axis=0)
+
+
+class ToneSuite(Suite):
+    """Of kinds that are about tone: greys stay grey, a darker grey never overtakes a lighter one, no steps."""
+
+    def test_a_ramp_of_greys_stays_grey_and_monotone_and_free_of_steps(self):
+        ramp = finished(picture_of(grey_ramp()), self.layer(self.strong))[:, 0]
+        assert np.ptp(ramp, axis=0).max() < 1e-5
+        steps = np.diff(ramp[1].astype(np.float64))
+        assert steps.min() > -1e-6 and steps.max() < 12 / 4095
+
+
+class TestBrightnessContrast(ToneSuite):
+    kind = "brightness-contrast"
+    strong = {"brightness": 0.5, "contrast": 0.6}
+
+    @pytest.mark.parametrize("settings", [{"brightness": 1}, {"brightness": -1, "contrast": 1}, {"contrast": -1}])
+    def test_black_and_white_are_held(self, settings):
+        ramp = finished(picture_of(grey_ramp()), self.layer(settings))[0, 0]
+        assert ramp[[0, -1]] == pytest.approx([0, 1], abs=1e-6)
+        assert (np.diff(ramp.astype(np.float64)) > -1e-7).all()
+
+    def test_the_middle_goes_where_the_source_says(self):
+        """Schlick 1994: bias(1/2) = b, gain(1/4) = g/2."""
+        middle = np.full((3, 4, 4), 32768, np.uint16)
+        quarter = np.full((3, 4, 4), 16384, np.uint16)
+        assert finished(picture_of(middle), self.layer({"brightness": 0.5})).max() == pytest.approx(0.7, abs=1e-4)
+        assert finished(picture_of(quarter), self.layer({"contrast": 0.5})).max() == pytest.approx(0.15, abs=1e-4)
+
+
+class ColourSuite(Suite):
+    """Of kinds that are about colour: what has none keeps its tone and gets none."""
+
+    settings_for_greys: dict = {}
+
+    def test_greys_stay_as_they_are(self):
+        codes = grey_ramp()
+        after = finished(picture_of(codes), self.layer(self.settings_for_greys or self.strong))
+        assert np.abs(after[:, 0] - codes[:, 0] / 65535).max() < 2e-4
+
+
+class TestVibrance(ColourSuite):
+    kind = "vibrance"
+    strong = {"vibrance": 0.8, "saturation": -0.2}
+
+    def test_works_most_on_what_is_pale(self):
+        pale, strong = np.array([140, 120, 110]), np.array([230, 60, 20])
+        more = []
+        for colour in (pale, strong):
+            codes = np.broadcast_to((colour * 257).astype(np.uint16)[:, None, None], (3, 4, 4)).copy()
+            after = finished(picture_of(codes), self.layer({"vibrance": 1}))[:, 0, 0]
+            more.append(np.ptp(after) / np.ptp(codes[:, 0, 0] / 65535))
+        assert more[0] > 1.5 * more[1] and more[1] < 1.15
+
+    def test_without_saturation_everything_is_grey_of_its_own_lightness(self, picture):
+        after = finished(picture, self.layer({"saturation": -1}))
+        assert np.ptp(after, axis=0).max() < 2e-3
+
+
+class TestHueSaturation(ColourSuite):
+    kind = "hue-saturation"
+    strong = {"hue": 70, "saturation": 0.3}
+
+    def test_a_whole_turn_in_two_halves_gives_the_picture_back(self):
+        pale = (colourful(60, 40).astype(np.float64) * 0.2 + 26000).astype(np.uint16)
+        half = self.layer({"hue": 180})
+        assert np.abs(finished(picture_of(pale), half, half) - finished(picture_of(pale))).max() < 1e-3
+
+    def test_white_and_black_are_the_ends_of_lightness(self, picture):
+        for lightness, end in ((1, 1), (-1, 0)):
+            assert finished(picture, self.layer({"lightness": lightness})) == pytest.approx(end, abs=1e-3)
+
+
+class TestFamily(TestHueSaturation):
+    strong = {"hue": -40, "saturation": 0.5, "lightness": -0.2, "centre": 140, "width": 50, "border": 0.4}
+
+    def test_what_lies_outside_the_family_keeps_every_bit(self):
+        blue = np.broadcast_to(np.array([6000, 9000, 50000], np.uint16)[:, None, None], (3, 5, 5)).copy()
+        assert np.array_equal(finished(picture_of(blue), self.layer(self.strong)), finished(picture_of(blue)))
+
+
+class TestTint(Suite):
+    kind = "hue-saturation"
+    strong = {"tint": True, "hue": 60, "saturation": -0.6}
+    neutral = None
+
+
 class TestFill(Suite):
     kind = "fill"
     strong = {"colour": [0.9, 0.3, 0.1]}

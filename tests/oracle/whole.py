@@ -61,18 +61,47 @@ def gauss(x, sigma):
     return gaussian_filter(x, axes, mode="reflect", truncate=6)
 
 
+TO_LMS = np.array([
+    [0.4122214708, 0.5363325363, 0.0514459929],
+    [0.2119034982, 0.6806995451, 0.1073969566],
+    [0.0883024619, 0.2817188376, 0.6299787005],
+])  # fmt: skip
+TO_LAB = np.array([
+    [0.2104542553, 0.7936177850, -0.0040720468],
+    [1.9779984951, -2.4285922050, 0.4505937099],
+    [0.0259040371, 0.7827717662, -0.8086757660],
+])  # fmt: skip
+
+
 def oklab(c):
-    rgb = lin(np.clip(c, 0, 1))
-    lms = np.cbrt(rgb @ np.array([
-        [0.4122214708, 0.5363325363, 0.0514459929],
-        [0.2119034982, 0.6806995451, 0.1073969566],
-        [0.0883024619, 0.2817188376, 0.6299787005],
-    ]).T)  # fmt: skip
-    return lms @ np.array([
-        [0.2104542553, 0.7936177850, -0.0040720468],
-        [1.9779984951, -2.4285922050, 0.4505937099],
-        [0.0259040371, 0.7827717662, -0.8086757660],
-    ]).T  # fmt: skip
+    return np.cbrt(lin(np.clip(c, 0, 1)) @ TO_LMS.T) @ TO_LAB.T
+
+
+def fitted(lab):
+    """Encoded RGB of Oklab, the chroma lowered until it lies in range."""
+    lab = np.array(lab)
+    lab[..., 0] = np.clip(lab[..., 0], 0, 1)
+
+    def light(share):
+        scaled = np.concatenate([lab[..., :1], lab[..., 1:] * share], -1)
+        return (scaled @ np.linalg.inv(TO_LAB).T) ** 3 @ np.linalg.inv(TO_LMS).T
+
+    low, high = np.zeros_like(lab[..., :1]), np.ones_like(lab[..., :1])
+    for _ in range(40):
+        middle = (low + high) / 2
+        rgb = light(middle)
+        fits = ((rgb >= -1e-6) & (rgb <= 1 + 1e-6)).all(-1, keepdims=True)
+        low, high = np.where(fits, middle, low), np.where(fits, high, middle)
+    return enc(np.clip(light(low), 0, 1))
+
+
+def over(cb, colour):
+    """What lies beyond 0..1 keeps its distance."""
+    return cb - np.clip(cb, 0, 1) + colour
+
+
+def bias(x, b):
+    return b * x / ((1 - 2 * b) * (1 - x) + b)
 
 
 def blend(mode, cb, cs):
@@ -163,7 +192,7 @@ class Whole:
             return cb + a * (self.through(layer["layers"], cb) - cb)
         if kind == "grey":
             return self.grey(layer, settings, mode, cb, a)
-        cs, alpha = getattr(self, kind)(settings, cb)
+        cs, alpha = getattr(self, kind.replace("-", "_"))(settings, cb)
         return cb + a * alpha * (blend(mode, cb, cs) - cb)
 
     def grey(self, layer, settings, mode, cb, a):
@@ -211,6 +240,47 @@ class Whole:
     def exposure(self, settings, cb):
         stops, offset = settings.get("stops", 0), settings.get("offset", 0)
         return (cb if stops == offset == 0 else enc(lin(cb) * 2.0**stops + offset)), 1.0
+
+    def invert(self, settings, cb):
+        return cb + settings.get("strength", 0) * (1 - 2 * cb), 1.0
+
+    def brightness_contrast(self, settings, cb):
+        b, g = 0.5 + 0.4 * settings.get("brightness", 0), 0.5 - 0.4 * settings.get("contrast", 0)
+
+        def moved(x):
+            y = bias(x, b)
+            return np.where(y < 0.5, bias(2 * y, g) / 2, 1 - bias(2 - 2 * y, g) / 2)
+
+        tiny = 1e-7
+        first, last = moved(tiny) / tiny, (1 - moved(1 - tiny)) / tiny
+        return moved(np.clip(cb, 0, 1)) + first * np.minimum(cb, 0) + last * np.maximum(cb - 1, 0), 1.0
+
+    def vibrance(self, settings, cb):
+        lab = oklab(cb)
+        c = np.hypot(lab[..., 1], lab[..., 2])
+        more = 1 + settings.get("vibrance", 0) * (1 - np.minimum(c / 0.3, 1)) ** 2
+        lab[..., 1:] *= (more * (1 + settings.get("saturation", 0)))[..., None]
+        return over(cb, fitted(lab)), 1.0
+
+    def hue_saturation(self, settings, cb):
+        s = {"hue": 0, "saturation": 0, "lightness": 0, "centre": 0, "width": 360, "border": 0.3, **settings}
+        lab = oklab(cb)
+        c = np.hypot(lab[..., 1], lab[..., 2])
+        away = np.abs((np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) - s["centre"] + 180) % 360 - 180)
+        inside = 1 - smoothstep(s["width"] / 2, s["width"] / 2 + max(1, 90 * s["border"]), away)
+        w = inside * smoothstep(0, 0.02, c) if s["width"] < 360 else np.ones_like(c)
+        if s.get("tint"):
+            w = np.ones_like(c)
+            h, chroma = np.radians(s["hue"]), 0.15 * (1 + s["saturation"])
+            lab[..., 1], lab[..., 2] = chroma * np.cos(h), chroma * np.sin(h)
+        else:
+            turned = (lab[..., 1] + 1j * lab[..., 2]) * np.exp(1j * np.radians(s["hue"]))
+            ab = lab[..., 1] + 1j * lab[..., 2]
+            ab = (ab + w * (turned - ab)) * (1 + w * s["saturation"])
+            lab[..., 1], lab[..., 2] = ab.real, ab.imag
+        room = 1 - lab[..., 0] if s["lightness"] > 0 else lab[..., 0]
+        lab[..., 0] += w * s["lightness"] * room
+        return over(cb, np.where((w > 0)[..., None], fitted(lab), np.clip(cb, 0, 1))), 1.0
 
     def levels(self, settings, cb):
         out = cb.copy()

@@ -91,7 +91,7 @@ def test_points_bring_back_the_changed_pixels_and_no_more(client, plate):
         answer = post(client, f"/plates/{plate}/strokes/1/points", **body, points=points, **{"from": before}).data
         before += len(points)
         (length,) = struct.unpack("<I", answer[:4])
-        x, y, w, h = json.loads(answer[4 : 4 + length])["rect"]
+        *_, w, h = json.loads(answer[4 : 4 + length])["rect"]
         assert len(answer) == 4 + length + 4 * w * h
         sent.append(w * h)
     assert all(area <= (20 + 20) * (20 + 6) for area in sent)

@@ -9,7 +9,10 @@ from glyptic.adjust import KINDS
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document.values import Stack
 
-ADDABLE = ("curves", "levels", "exposure", "grey", "fill", "gradient", "vignette", "blur", "picture", "group")
+ADDABLE = (
+    "curves", "levels", "exposure", "brightness-contrast", "invert", "hue-saturation", "vibrance", "grey", "fill",
+    "gradient", "vignette", "blur", "picture", "group",
+)  # fmt: skip
 """The order of the Add sheet, most used first."""
 STARTS_OPEN = ("grey", "picture")
 """Kinds that start open whatever the switch says: a grey layer changes nothing until it is painted."""

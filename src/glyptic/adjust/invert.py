@@ -1,0 +1,32 @@
+"""Invert: light for dark and every colour for its opposite."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.adjust.kind import PointWise
+from glyptic.params import Schema, Values
+from glyptic.params.scalar import share
+from glyptic.pixels.tables import Function
+
+
+class Invert(PointWise):
+    """Cs = x + strength · (1 − 2x) in encoded values, unclamped: twice at full strength gives the picture back."""
+
+    name = "invert"
+    title = "Invert"
+    purpose = "Light"
+    summary = "Turns light into dark and colours into their opposites, as a negative does."
+    schema = Schema({"strength": share("Strength", "At a half everything is one grey, at full it is a negative.", 0.0)})
+
+    def channels(self, settings: Values) -> tuple[Function | None, ...]:
+        strength = settings["strength"]
+
+        def invert(x: NDArray[np.float64]) -> NDArray[np.float64]:
+            return np.asarray(x + strength * (1 - 2 * x))
+
+        return (invert,) * 3
+
+
+INVERT = Invert()

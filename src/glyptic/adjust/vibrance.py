@@ -1,0 +1,63 @@
+"""Vibrance: saturation for what has little of it."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy import float32
+
+from glyptic.adjust.kind import PointWise
+from glyptic.params import Real, Schema, Values
+from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.oklab import oklab
+from glyptic.pixels.oklch import fitted
+from glyptic.pixels.shapes import Frame
+from glyptic.pixels.vector import clamp01, root
+
+FULL = float32(0.3)
+"""The chroma of Oklab from which a colour counts as saturated: about that of sRGB's purest."""
+ONE = float32(1)
+
+
+@formula
+def livelier(chroma: float, vibrance: float) -> float:
+    """What the chroma is multiplied by."""
+    lacking = ONE - clamp01(chroma / FULL)
+    return ONE + vibrance * lacking * lacking
+
+
+@kernel
+def _enliven(px: Planes, alpha: Plane, vibrance: float, saturation: float) -> None:
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            red, green, blue = px[0, i, j], px[1, i, j], px[2, i, j]
+            l, a, b = oklab(red, green, blue)
+            more = livelier(root(a * a + b * b), vibrance) * saturation
+            r, g, u = fitted(l, a * more, b * more)
+            share = alpha[i, j]
+            px[0, i, j] = red + share * (r - clamp01(red))
+            px[1, i, j] = green + share * (g - clamp01(green))
+            px[2, i, j] = blue + share * (u - clamp01(blue))
+
+
+class Vibrance(PointWise):
+    """C' = C · (1 + vibrance · (1 − min(C/0.3, 1))²) · (1 + saturation) in OKLCh (CSS Color 4), brought into range by
+    lowering chroma. What lies beyond 0..1 keeps its distance to the range."""
+
+    name = "vibrance"
+    title = "Vibrance"
+    purpose = "Colour"
+    summary = "Gives colour to what is pale and leaves alone what is strong already; greys stay grey."
+    schema = Schema(
+        {
+            "vibrance": Real(label="Vibrance", help="Works most on pale colours.", default=0.0, unit="%",
+                             low=-1, high=2, step=0.01, soft_low=-1, soft_high=1),
+            "saturation": Real(label="Saturation", help="Works on all colours alike.", default=0.0, unit="%",
+                               low=-1, high=2, step=0.01, soft_low=-1, soft_high=1),
+        }
+    )  # fmt: skip
+
+    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
+        _enliven(px, alpha, np.float32(ready["vibrance"]), np.float32(1 + ready["saturation"]))
+
+
+VIBRANCE = Vibrance()
