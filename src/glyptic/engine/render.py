@@ -173,7 +173,7 @@ def render(
     return Rendering(plan, cache, level, region, depth, node).whole()
 
 
-FEWEST = 64 * 2**20
+FEWEST = 16 * 2**20
 MOST = 1200 * 2**20
 BYTES_A_PIXEL = 3 * np.dtype(np.float32).itemsize
 
@@ -183,8 +183,8 @@ def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache
     around itself the rows it looks at. What does not fit into MOST is made again, which takes time."""
     reader = plan.reader(TileCache(), level)
     width, height = reader.bounds.w, reader.bounds.h
-    pixels = 3 * width * TILE
+    pixels = 2 * width * TILE
     for step in plan.surroundings.values():
         ahead = -step.basis(reader, reader.bounds).y
-        pixels += width * min(3 * TILE + ahead, height)
+        pixels += width * min(2 * TILE + ahead, height)
     return TileCache(min(FEWEST + pixels * BYTES_A_PIXEL, MOST), deep)
