@@ -178,7 +178,7 @@ class Session extends EventTarget {
     const run = async () => {
       const looking = this.looking;
       const step = this.#step(path, body);
-      const { root } = this.state;
+      const started = this.state.root;
       this.dispatchEvent(new CustomEvent("keeping", { detail: true }));
       try {
         const answer = await post(`${this.url}${path}`, { revision: this.state.revision, looking, ...body });
@@ -186,7 +186,7 @@ class Session extends EventTarget {
         remember(this.#leadsTo, step, answer.root);
         if (body.edit === "show-layers" && body.arguments.layers.length === 1) {
           const back = { ...body, arguments: { ...body.arguments, visible: !body.arguments.visible } };
-          remember(this.#leadsTo, this.#step(path, back), root);
+          remember(this.#leadsTo, this.#step(path, back), started);
         }
         return answer;
       } finally {
