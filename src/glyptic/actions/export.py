@@ -20,7 +20,7 @@ from glyptic.formats.writing import FORMATS, Output, write_picture
 from glyptic.store.plates import asset_of
 
 SHARE_OF_BANDS = 0.95
-BANDS_BETWEEN = 8
+BANDS_BETWEEN = 2
 FINISHED_KEPT = 20
 
 

@@ -22,7 +22,7 @@ from glyptic.pixels.compiled import kernel
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 END_OF_HEADER = 33
-ROWS = 128
+ROWS = 64
 DEFLATE_LEVEL = 3
 ZLIB_HEADER = b"\x78\x5e"
 
@@ -82,7 +82,7 @@ def _filtered_strips(sheet: Sheet, bands: Iterable[Samples]) -> Iterator[NDArray
 def _deflated(rows: Samples) -> tuple[bytes, Samples]:
     """A run of a deflate stream that ends on a byte and refers to nothing before it, and what it holds."""
     packer = zlib.compressobj(DEFLATE_LEVEL, wbits=-15)
-    return packer.compress(rows.tobytes()) + packer.flush(zlib.Z_FULL_FLUSH), rows
+    return packer.compress(rows.data) + packer.flush(zlib.Z_FULL_FLUSH), rows
 
 
 def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
@@ -97,6 +97,6 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
     check, start = 1, ZLIB_HEADER
     for content, rows in in_order(_deflated, _filtered_strips(sheet, bands)):
         stream.write(_chunk(b"IDAT", start + content))
-        check, start = zlib.adler32(rows.tobytes(), check), b""
+        check, start = zlib.adler32(rows.data, check), b""
     stream.write(_chunk(b"IDAT", zlib.compressobj(wbits=-15).flush() + struct.pack(">I", check)))
     stream.write(_chunk(b"IEND", b""))

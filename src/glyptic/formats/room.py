@@ -8,7 +8,7 @@ import tempfile
 import numpy as np
 from numpy.typing import DTypeLike, NDArray
 
-SPILLED_FROM = 256 * 2**20
+SPILLED_FROM = 64 * 2**20
 """Bytes from which samples lie in a file."""
 
 
