@@ -5,10 +5,11 @@ import pytest
 
 from glyptic.base.errors import DocumentError
 from glyptic.base.rectangles import TILE, Rect
+from glyptic.document.edits.strokes import with_stroke
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan, until
 from glyptic.engine.reader import Reader
-from glyptic.engine.render import region_at, render
+from glyptic.engine.render import Rendering, cache_for, region_at, render
 from glyptic.engine.views import VIEWS
 from tests.conftest import colourful, finished, picture_of, stack_of
 
@@ -55,6 +56,37 @@ def test_a_small_cache_changes_no_bit(large):
     cramped = TileCache(budget=8 * TILE * TILE * 4 * 3)
     assert np.array_equal(render(make_plan(stack_of(*WORK), lambda s: large), cramped, depth=16).colour, whole)
     assert cramped.counts["dropped"] > 0
+
+
+@pytest.mark.parametrize("sigma", [3, 20, 60])
+def test_going_through_from_top_to_bottom_makes_each_tile_about_once(monkeypatch, sigma):
+    tall = picture_of(np.tile(colourful(500, 500), (1, 10, 1)), b"tall")
+    layers = [{"kind": "exposure", "settings": {"stops": 1}}, {"kind": "blur", "settings": {"sigma": sigma}}, {"kind": "blur", "settings": {"sigma": 2}}]  # fmt: skip
+    monkeypatch.setattr("glyptic.engine.render.FEWEST", 2 * TILE * TILE * 12)
+    made = []
+    for small in (False, True):
+        plan = make_plan(stack_of(*layers), lambda s: tall)
+        cache = cache_for(plan) if small else TileCache()
+        for _ in Rendering(plan, cache).bands():
+            pass
+        made.append(cache.counts["misses"])
+        assert (cache.counts["dropped"] > 0) is small
+    assert made[1] <= 1.2 * made[0]
+
+
+def test_while_a_stroke_is_drawn_the_layers_below_keep_their_nodes(large):
+    below = {
+        "id": "a",
+        "kind": "exposure",
+        "settings": {"stops": 1},
+        "mask": {"parts": [{"kind": "paint", "strokes": [FAR]}]},
+    }
+    stack = stack_of(below, grey(), {"id": "b", "kind": "levels", "settings": {"rgb": {"black": 0.1}}})
+    before = make_plan(stack, lambda s: large)
+    drawn = with_stroke(stack, stack.find("g"), "grey", stack_of(grey(STROKE)).find("g").strokes[0])
+    plan = make_plan(drawn, lambda s: large, still=before, drawn="g")
+    assert plan.above["a"] is before.above["a"] and plan.masks["a"] is before.masks["a"]
+    assert plan.above["g"] is not before.above["g"] and plan.finished is not before.finished
 
 
 def test_an_empty_region_is_refused(large):
