@@ -11,6 +11,7 @@ from glyptic.adjust import KINDS
 from glyptic.adjust.curves import sampled
 from glyptic.adjust.grey import GREY
 from glyptic.adjust.kind import PointWise
+from glyptic.adjust.white_balance import adaptation, daylight
 from glyptic.base.errors import DocumentError
 from glyptic.base.rectangles import Rect
 from glyptic.document.codec import parse_layer
@@ -276,6 +277,31 @@ class TestTint(Suite):
     kind = "hue-saturation"
     strong = {"tint": True, "hue": 60, "saturation": -0.6}
     neutral = None
+
+
+class TestWhiteBalance(Suite):
+    kind = "white-balance"
+    strong = {"temperature": 9000, "tint": -0.3}
+
+    @pytest.mark.parametrize(
+        ("kelvin", "xy"),
+        [(5003, (0.3457, 0.3585)), (5503, (0.3324, 0.3474)), (6504, (0.3127, 0.3290)), (7504, (0.2990, 0.3149))],
+    )
+    def test_daylight_is_that_of_the_tables(self, kelvin, xy):
+        """D50, D55, D65 and D75 (CIE 15, table T.3)."""
+        assert daylight(kelvin) == pytest.approx(xy, abs=2e-4)
+
+    def test_adaptation_is_the_published_one(self):
+        """Bradford from D50 to D65 (ICC.1, annex E, inverted)."""
+        published = [[0.9555, -0.0231, 0.0633], [-0.0283, 1.0099, 0.0211], [0.0123, -0.0205, 1.3299]]
+        assert adaptation((0.34567, 0.35850), (0.31271, 0.32902)) == pytest.approx(np.array(published), abs=6e-4)
+
+    def test_a_bluer_light_named_makes_a_warmer_picture_and_a_greener_one_magenta(self):
+        grey = picture_of(np.full((3, 4, 4), 30000, np.uint16))
+        red, green, blue = finished(grey, self.layer({"temperature": 9000}))[:, 0, 0]
+        assert red > green > blue
+        red, green, blue = finished(grey, self.layer({"tint": 0.5}))[:, 0, 0]
+        assert green < red and green < blue
 
 
 class TestFill(Suite):

@@ -255,6 +255,29 @@ class Whole:
         first, last = moved(tiny) / tiny, (1 - moved(1 - tiny)) / tiny
         return moved(np.clip(cb, 0, 1)) + first * np.minimum(cb, 0) + last * np.maximum(cb - 1, 0), 1.0
 
+    def white_balance(self, settings, cb):
+        """The sums of CIE 15 and of the Bradford transform, with the rounded sRGB matrix of IEC 61966-2-1."""
+        kelvin, tint = settings.get("temperature", 6504), settings.get("tint", 0)
+
+        def uv(k):
+            a = (-4.6070e9, 2.9678e6, 0.09911e3, 0.244063) if k <= 7000 else (-2.0064e9, 1.9018e6, 0.24748e3, 0.237040)
+            x = np.polyval(a, 1 / k)
+            y = np.polyval((-3, 2.87, -0.275), x)
+            return (4 * x + 6j * y) / (12 * y - 2 * x + 3)
+
+        def white(z):
+            x, y = 3 * z.real / (2 * z.real - 8 * z.imag + 4), 2 * z.imag / (2 * z.real - 8 * z.imag + 4)
+            return np.array([x, y, 1 - x - y]) / y
+
+        along = uv(kelvin + 1) - uv(kelvin - 1)
+        across = along / abs(along) * 1j
+        across *= np.sign(across.imag)
+        cone = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
+        scale = (cone @ white(uv(6504))) / (cone @ white(uv(kelvin) + 0.02 * tint * across))
+        xyz = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
+        m = np.linalg.inv(xyz) @ np.linalg.inv(cone) @ np.diag(scale) @ cone @ xyz
+        return enc(lin(cb) @ m.T), 1.0
+
     def vibrance(self, settings, cb):
         lab = oklab(cb)
         c = np.hypot(lab[..., 1], lab[..., 2])

@@ -10,7 +10,8 @@ from glyptic.base.errors import DocumentError, Fault
 from glyptic.document.values import Stack
 
 ADDABLE = (
-    "curves", "levels", "exposure", "brightness-contrast", "invert", "hue-saturation", "vibrance", "grey", "fill",
+    "curves", "levels", "exposure", "brightness-contrast", "invert", "white-balance",
+    "hue-saturation", "vibrance", "grey", "fill",
     "gradient", "vignette", "blur", "picture", "group",
 )  # fmt: skip
 """The order of the Add sheet, most used first."""

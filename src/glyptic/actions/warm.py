@@ -59,6 +59,7 @@ def everything() -> dict[str, object]:
         {"kind": "exposure", "settings": {"stops": 1}},
         {"kind": "invert", "settings": {"strength": 1}},
         {"kind": "brightness-contrast", "settings": {"contrast": 1}},
+        {"kind": "white-balance", "settings": {"tint": 1}},
         {"kind": "vibrance", "settings": {"vibrance": 1}},
         {"kind": "hue-saturation", "settings": {"hue": 9}},
         {"kind": "hue-saturation", "settings": {"tint": True}},
