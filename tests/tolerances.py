@@ -13,3 +13,5 @@ FLOAT32 = 2e-6
 """Rounding of a few float32 operations."""
 W3C = 1e-5
 """Agreement of blend modes with an independent implementation in float32."""
+REDUCED_BASE = 0.05
+"""What an adjustment on a base that is worked out on a reduced picture of noise differs from the whole at most."""

@@ -9,8 +9,10 @@ import pytest
 
 from glyptic.adjust import KINDS
 from glyptic.adjust.curves import sampled
+from glyptic.adjust.grain import grains
 from glyptic.adjust.grey import GREY
 from glyptic.adjust.kind import PointWise
+from glyptic.adjust.light import moved
 from glyptic.adjust.white_balance import adaptation, daylight
 from glyptic.base.errors import DocumentError
 from glyptic.base.rectangles import Rect
@@ -21,10 +23,11 @@ from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.params import Group, Real
 from glyptic.pixels.pyramid import Pyramid
 from glyptic.pixels.shapes import Frame
-from glyptic.pixels.srgb import lin
+from glyptic.pixels.srgb import lin, tone
 from tests.conftest import colourful, finished, picture_of
+from tests.oracle.formulas import oklab
 from tests.oracle.whole import Whole
-from tests.tolerances import BLURRED, EXACT
+from tests.tolerances import BLURRED, EXACT, REDUCED_BASE
 
 MASK = {"start": "closed", "parts": [{"kind": "oval", "centre": [150, 120], "radii": [110, 90], "softness": 0.5}]}
 LINE = {"from": [20, 30], "to": [250, 200]}
@@ -302,6 +305,160 @@ class TestWhiteBalance(Suite):
         assert red > green > blue
         red, green, blue = finished(grey, self.layer({"tint": 0.5}))[:, 0, 0]
         assert green < red and green < blue
+
+
+class TestColourBalance(Suite):
+    kind = "colour-balance"
+    strong = {"shadows": {"blue": 0.8, "red": -0.3}, "midtones": {"green": 0.4}, "highlights": {"red": 1}}
+
+    def test_held_tone_keeps_the_light_and_black_black(self, picture):
+        before, after = finished(picture), finished(picture, self.layer(self.strong))
+        assert np.abs(tone(after) - tone(before)).max() < 1e-4
+        assert after[:, :8, :8].max() == 0
+
+    def test_not_held_one_move_shifts_every_tone_alike(self, picture):
+        """The three weights add up to 1."""
+        all_red = {name: {"red": 0.5} for name in ("shadows", "midtones", "highlights")}
+        moved = finished(picture, self.layer({**all_red, "hold_tone": False})) - finished(picture)
+        assert moved[0] == pytest.approx(0.1, abs=1e-6) and np.abs(moved[1:]).max() == 0
+
+
+class TestColourBalanceFree(TestColourBalance):
+    strong = {**TestColourBalance.strong, "hold_tone": False}
+
+    def test_held_tone_keeps_the_light_and_black_black(self):
+        """Not here: tone is free."""
+
+
+class TestSplitTone(Suite):
+    kind = "split-tone"
+    strong = {"shadow_saturation": 0.6, "highlight_saturation": 0.5, "balance": 0.3}
+
+    def test_greys_get_the_two_hues_and_keep_their_lightness(self):
+        ramp = finished(picture_of(grey_ramp()), self.layer({**self.strong, "balance": 0}))[:, 0]
+        lab = oklab(ramp.T.astype(np.float64))
+        hue = np.degrees(np.arctan2(lab[:, 2], lab[:, 1])) % 360
+        assert hue[700] == pytest.approx(250, abs=1) and hue[3600] == pytest.approx(75, abs=1)
+        assert np.abs(lab[:, 0] - oklab(grey_ramp()[:, 0].T / 65535)[:, 0])[1:].max() < 2e-4
+
+
+class TestColourFamilies(Suite):
+    kind = "colour-families"
+    strong = {"centre": 140, "width": 70, "border": 0.5, "red": 0.8, "yellow": -0.4, "lightness": 0.2}
+
+
+class TestDarks(TestColourFamilies):
+    strong = {"by": "darks", "red": 0.5, "yellow": -1, "lightness": -0.3}
+
+
+class TestMids(TestColourFamilies):
+    strong = {"by": "mids", "yellow": 1}
+
+
+class TestLights(TestColourFamilies):
+    strong = {"by": "lights", "yellow": 1, "lightness": 0.4}
+
+
+class TestNeutrals(TestColourFamilies):
+    strong = {"by": "neutrals", "red": -0.6}
+
+
+class TestBlackWhite(ToneSuite):
+    kind = "black-white"
+    strong = {"strength": 1, "red": 1, "yellow": -0.5, "green": 0.3, "cyan": 2, "blue": -2, "magenta": 0.7}
+
+    def test_alike_for_every_hue_it_is_the_light_scaled(self, picture):
+        names = ("red", "yellow", "green", "cyan", "blue", "magenta")
+        after = finished(picture, self.layer({"strength": 1, **dict.fromkeys(names, 0)}))
+        assert np.ptp(after, axis=0).max() < 1e-6
+        assert np.abs(tone(after) - tone(finished(picture))).max() < 1e-4
+
+
+class TestLight(ToneSuite):
+    kind = "light"
+    tolerance = BLURRED
+    strong = {"highlights": -0.8, "shadows": 0.7, "whites": 0.3, "blacks": -0.4, "radius": 6}
+
+    @pytest.mark.parametrize(
+        "settings", [dict.fromkeys(("highlights", "shadows", "whites", "blacks"), way) for way in (-1, 1)]
+    )
+    def test_the_ends_of_all_settings_still_grow_with_tone(self, settings):
+        at = np.linspace(0, 1, 10001)
+        values = KINDS["light"].schema.parse(settings, "", [])
+        assert (np.diff(moved(values)(at)) > 0).all()
+
+    def test_shadows_and_highlights_hold_black_and_white(self):
+        at = np.array([0.0, 1.0])
+        values = KINDS["light"].schema.parse({"highlights": -1, "shadows": 1}, "", [])
+        assert moved(values)(at) == pytest.approx(at, abs=1e-12)
+
+    def test_no_halo_forms_along_an_edge_and_detail_stays(self):
+        """Left dark, right bright, fine stripes on both: each side stays even up to the edge, and where the
+        edge is out of the window the stripes are whole."""
+        grey = np.where(np.arange(400) < 200, 0.2, 0.75) + 0.01 * (-1.0) ** np.arange(400)
+        codes = np.broadcast_to((grey * 65535).astype(np.uint16), (3, 60, 400)).copy()
+        settings = {"highlights": -0.8, "shadows": 0.8, "radius": 30}
+        before, after = (tone(finished(picture_of(codes), *layers))[30] for layers in ((), (self.layer(settings),)))
+        smooth = (after[0::2] + after[1::2]) / 2
+        dark, bright = smooth[20:98], smooth[102:180]
+        assert np.ptp(dark) < 0.02 and np.ptp(bright) < 0.02
+        stripes = np.abs(np.diff(after)) / np.abs(np.diff(before))
+        assert (stripes[10:140] > 0.95).all() and (stripes[260:390] > 0.95).all()
+
+
+class TestWideLight(TestLight):
+    tolerance = REDUCED_BASE
+    strong = {**TestLight.strong, "radius": 40}
+
+
+class TestLocalContrast(ToneSuite):
+    kind = "local-contrast"
+    tolerance = BLURRED
+    strong = {"amount": 0.8, "radius": 6}
+
+    def test_at_minus_one_only_the_base_is_left(self):
+        flat = np.full((3, 80, 80), 30000, np.float64) + np.random.default_rng(1).normal(0, 300, (80, 80))
+        after = finished(picture_of(flat.astype(np.uint16)), self.layer({"amount": -1, "radius": 12}))
+        assert after[1, 20:60, 20:60].std() < 0.15 * flat[1].std() / 65535
+
+
+class TestWideLocalContrast(TestLocalContrast):
+    tolerance = REDUCED_BASE
+    strong = {"amount": 0.8, "radius": 40}
+
+
+class TestSharpen(ToneSuite):
+    kind = "sharpen"
+    tolerance = BLURRED
+    strong = {"amount": 1.5, "radius": 1.2, "noise": 0.01}
+
+    def test_an_edge_moves_by_no_more_than_the_limit(self):
+        codes = np.broadcast_to(np.where(np.arange(80) < 40, 12000, 50000).astype(np.uint16), (3, 20, 80)).copy()
+        change = tone(finished(picture_of(codes), self.layer({"amount": 5, "limit": 0.03}))) - tone(
+            finished(picture_of(codes))
+        )
+        assert 0.02 < np.abs(change).max() < 0.03
+
+
+class TestGrain(Suite):
+    kind = "grain"
+    strong = {"amount": 1.2, "size": 2.5, "seed": 7}
+
+    def test_black_and_white_have_none_and_a_level_is_the_mean_of_the_full_size(self):
+        codes = np.full((3, 64, 96), 30000, np.uint16)
+        codes[:, :, :32], codes[:, :, 64:] = 0, 65535
+        grain = finished(picture_of(codes), self.layer(self.strong)) - finished(picture_of(codes))
+        assert np.abs(grain[:, :, :32]).max() == np.abs(grain[:, :, 64:]).max() == 0
+        reduced = grain.reshape(3, 16, 4, 24, 4).mean((2, 4))
+        theirs = finished(picture_of(codes), self.layer(self.strong), level=2) - finished(picture_of(codes), level=2)
+        assert np.abs(reduced - theirs).max() < 1e-5 and np.abs(grain).max() > 0.05
+
+    def test_it_is_white_and_another_seed_is_another_pattern(self):
+        frame = Frame(Rect(0, 0, 256, 256), 0, 256, 256)
+        one, other = grains(frame, 1.0, 1), grains(frame, 1.0, 2)
+        assert one.mean() == pytest.approx(0, abs=0.02) and one.std() == pytest.approx(1, abs=0.02)
+        for a, b in ((one[:, 1:], one[:, :-1]), (one[1:], one[:-1]), (one, other)):
+            assert abs((a * b).mean()) < 0.02
 
 
 class TestFill(Suite):

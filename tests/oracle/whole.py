@@ -10,98 +10,12 @@ from itertools import pairwise
 
 import numpy as np
 from scipy.interpolate import PchipInterpolator
-from scipy.ndimage import gaussian_filter
 
-WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
+from tests.oracle.formulas import enc, gauss, lin, luminance, luminance_of, oklab, smoothstep, tone, tone_window
+from tests.oracle.methods import Methods
+
 NON_SEPARABLE = ("hue", "saturation", "color", "luminosity")
 NEUTRAL_GREY_MODES = ("soft-light", "overlay", "hard-light")
-
-
-def lin(x):
-    a = np.abs(x)
-    return np.sign(x) * np.where(a <= 0.04045, a / 12.92, ((a + 0.055) / 1.055) ** 2.4)
-
-
-def enc(y):
-    a = np.abs(y)
-    return np.sign(y) * np.where(a <= 0.0031308, a * 12.92, 1.055 * a ** (1 / 2.4) - 0.055)
-
-
-def luminance(c):
-    return np.maximum(0, lin(c) @ WEIGHTS)
-
-
-def tone(y):
-    return np.where(y > 216 / 24389, 116 * np.cbrt(y) - 16, 24389 / 27 * y) / 100
-
-
-def luminance_of(t):
-    return np.where(t > 0.08, ((t + 0.16) / 1.16) ** 3, t * 100 * 27 / 24389)
-
-
-def smoothstep(a, b, x):
-    if a == b:
-        return (x >= a).astype(float)
-    u = np.clip((x - a) / (b - a), 0, 1)
-    return u * u * (3 - 2 * u)
-
-
-def tone_window(s, t):
-    low, high = s.get("low", 0), s.get("high", 1)
-    soft_low, soft_high = s.get("soft_low", 0), s.get("soft_high", 0)
-    rise = smoothstep(low - soft_low, low, t) if soft_low else (t >= low - 1e-7).astype(float)
-    fall = smoothstep(high, high + soft_high, t) if soft_high else (t > high + 1e-7).astype(float)
-    return rise * (1 - fall)
-
-
-def gauss(x, sigma):
-    if sigma == 0:
-        return x
-    axes = (sigma, sigma) + (0,) * (x.ndim - 2)
-    return gaussian_filter(x, axes, mode="reflect", truncate=6)
-
-
-TO_LMS = np.array([
-    [0.4122214708, 0.5363325363, 0.0514459929],
-    [0.2119034982, 0.6806995451, 0.1073969566],
-    [0.0883024619, 0.2817188376, 0.6299787005],
-])  # fmt: skip
-TO_LAB = np.array([
-    [0.2104542553, 0.7936177850, -0.0040720468],
-    [1.9779984951, -2.4285922050, 0.4505937099],
-    [0.0259040371, 0.7827717662, -0.8086757660],
-])  # fmt: skip
-
-
-def oklab(c):
-    return np.cbrt(lin(np.clip(c, 0, 1)) @ TO_LMS.T) @ TO_LAB.T
-
-
-def fitted(lab):
-    """Encoded RGB of Oklab, the chroma lowered until it lies in range."""
-    lab = np.array(lab)
-    lab[..., 0] = np.clip(lab[..., 0], 0, 1)
-
-    def light(share):
-        scaled = np.concatenate([lab[..., :1], lab[..., 1:] * share], -1)
-        return (scaled @ np.linalg.inv(TO_LAB).T) ** 3 @ np.linalg.inv(TO_LMS).T
-
-    low, high = np.zeros_like(lab[..., :1]), np.ones_like(lab[..., :1])
-    for _ in range(40):
-        middle = (low + high) / 2
-        rgb = light(middle)
-        fits = ((rgb >= -1e-6) & (rgb <= 1 + 1e-6)).all(-1, keepdims=True)
-        low, high = np.where(fits, middle, low), np.where(fits, high, middle)
-    return enc(np.clip(light(low), 0, 1))
-
-
-def over(cb, colour):
-    """What lies beyond 0..1 keeps its distance."""
-    return cb - np.clip(cb, 0, 1) + colour
-
-
-def bias(x, b):
-    return b * x / ((1 - 2 * b) * (1 - x) + b)
 
 
 def blend(mode, cb, cs):
@@ -164,7 +78,7 @@ def non_separable(mode, cb, cs):
     return set_lum(cs, lum(cb)) if mode == "color" else set_lum(cb, lum(cs))
 
 
-class Whole:
+class Whole(Methods):
     """Renders one stack of plain data over one base picture (h, w, 3) in 0..1."""
 
     def __init__(self, stack, base, pictures=None):
@@ -240,70 +154,6 @@ class Whole:
     def exposure(self, settings, cb):
         stops, offset = settings.get("stops", 0), settings.get("offset", 0)
         return (cb if stops == offset == 0 else enc(lin(cb) * 2.0**stops + offset)), 1.0
-
-    def invert(self, settings, cb):
-        return cb + settings.get("strength", 0) * (1 - 2 * cb), 1.0
-
-    def brightness_contrast(self, settings, cb):
-        b, g = 0.5 + 0.4 * settings.get("brightness", 0), 0.5 - 0.4 * settings.get("contrast", 0)
-
-        def moved(x):
-            y = bias(x, b)
-            return np.where(y < 0.5, bias(2 * y, g) / 2, 1 - bias(2 - 2 * y, g) / 2)
-
-        tiny = 1e-7
-        first, last = moved(tiny) / tiny, (1 - moved(1 - tiny)) / tiny
-        return moved(np.clip(cb, 0, 1)) + first * np.minimum(cb, 0) + last * np.maximum(cb - 1, 0), 1.0
-
-    def white_balance(self, settings, cb):
-        """The sums of CIE 15 and of the Bradford transform, with the rounded sRGB matrix of IEC 61966-2-1."""
-        kelvin, tint = settings.get("temperature", 6504), settings.get("tint", 0)
-
-        def uv(k):
-            a = (-4.6070e9, 2.9678e6, 0.09911e3, 0.244063) if k <= 7000 else (-2.0064e9, 1.9018e6, 0.24748e3, 0.237040)
-            x = np.polyval(a, 1 / k)
-            y = np.polyval((-3, 2.87, -0.275), x)
-            return (4 * x + 6j * y) / (12 * y - 2 * x + 3)
-
-        def white(z):
-            x, y = 3 * z.real / (2 * z.real - 8 * z.imag + 4), 2 * z.imag / (2 * z.real - 8 * z.imag + 4)
-            return np.array([x, y, 1 - x - y]) / y
-
-        along = uv(kelvin + 1) - uv(kelvin - 1)
-        across = along / abs(along) * 1j
-        across *= np.sign(across.imag)
-        cone = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
-        scale = (cone @ white(uv(6504))) / (cone @ white(uv(kelvin) + 0.02 * tint * across))
-        xyz = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
-        m = np.linalg.inv(xyz) @ np.linalg.inv(cone) @ np.diag(scale) @ cone @ xyz
-        return enc(lin(cb) @ m.T), 1.0
-
-    def vibrance(self, settings, cb):
-        lab = oklab(cb)
-        c = np.hypot(lab[..., 1], lab[..., 2])
-        more = 1 + settings.get("vibrance", 0) * (1 - np.minimum(c / 0.3, 1)) ** 2
-        lab[..., 1:] *= (more * (1 + settings.get("saturation", 0)))[..., None]
-        return over(cb, fitted(lab)), 1.0
-
-    def hue_saturation(self, settings, cb):
-        s = {"hue": 0, "saturation": 0, "lightness": 0, "centre": 0, "width": 360, "border": 0.3, **settings}
-        lab = oklab(cb)
-        c = np.hypot(lab[..., 1], lab[..., 2])
-        away = np.abs((np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) - s["centre"] + 180) % 360 - 180)
-        inside = 1 - smoothstep(s["width"] / 2, s["width"] / 2 + max(1, 90 * s["border"]), away)
-        w = inside * smoothstep(0, 0.02, c) if s["width"] < 360 else np.ones_like(c)
-        if s.get("tint"):
-            w = np.ones_like(c)
-            h, chroma = np.radians(s["hue"]), 0.15 * (1 + s["saturation"])
-            lab[..., 1], lab[..., 2] = chroma * np.cos(h), chroma * np.sin(h)
-        else:
-            turned = (lab[..., 1] + 1j * lab[..., 2]) * np.exp(1j * np.radians(s["hue"]))
-            ab = lab[..., 1] + 1j * lab[..., 2]
-            ab = (ab + w * (turned - ab)) * (1 + w * s["saturation"])
-            lab[..., 1], lab[..., 2] = ab.real, ab.imag
-        room = 1 - lab[..., 0] if s["lightness"] > 0 else lab[..., 0]
-        lab[..., 0] += w * s["lightness"] * room
-        return over(cb, np.where((w > 0)[..., None], fitted(lab), np.clip(cb, 0, 1))), 1.0
 
     def levels(self, settings, cb):
         out = cb.copy()

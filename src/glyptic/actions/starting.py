@@ -1,29 +1,29 @@
-"""New layers and new mask parts, as they start on a plate."""
+"""New layers, as they start on a plate, and as they are shown to be chosen from."""
 
 from __future__ import annotations
 
 from typing import Any
 
 from glyptic.actions.workshop import Workshop
-from glyptic.adjust import KINDS
+from glyptic.adjust import KINDS, Kind
+from glyptic.adjust.kind import PURPOSES
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document.values import Stack
 
-ADDABLE = (
-    "curves", "levels", "exposure", "brightness-contrast", "invert", "white-balance",
-    "hue-saturation", "vibrance", "grey", "fill",
-    "gradient", "vignette", "blur", "picture", "group",
-)  # fmt: skip
-"""The order of the Add sheet, most used first."""
-STARTS_OPEN = ("grey", "picture")
-"""Kinds that start open whatever the switch says: a grey layer changes nothing until it is painted."""
+ADDABLE = tuple(sorted(KINDS.values(), key=lambda kind: (PURPOSES.index(kind.purpose), kind.rank)))
+"""Every kind in the order of the Add sheet."""
+
+
+def _kind(name: str) -> Kind:
+    kind = KINDS.get(name)
+    if kind is None:
+        raise DocumentError([Fault("kind", f"must be one of {', '.join(kind.name for kind in ADDABLE)}")])
+    return kind
 
 
 def starting_layer(workshop: Workshop, stack: Stack, kind_name: str, start: str, source: str = "") -> dict[str, Any]:
     """The plain data of a new layer for the edit `add-layer`; source is the asset of a picture layer."""
-    kind = KINDS.get(kind_name)
-    if kind is None or kind_name not in ADDABLE:
-        raise DocumentError([Fault("kind", f"must be one of {', '.join(ADDABLE)}")])
+    kind = _kind(kind_name)
     picture = workshop.plan(stack, "").picture
     layer: dict[str, Any] = {"kind": kind.name, "name": kind.title}
     if kind.schema.params:
@@ -31,6 +31,6 @@ def starting_layer(workshop: Workshop, stack: Stack, kind_name: str, start: str,
     if kind.carries == "picture":
         layer["source"] = source
         layer["place"] = {"x": picture.width / 2, "y": picture.height / 2}
-    if start == "closed" and kind_name not in STARTS_OPEN:
+    if start == "closed" and not kind.starts_open:
         layer["mask"] = {"start": "closed"}
     return layer

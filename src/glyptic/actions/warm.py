@@ -6,6 +6,7 @@ from io import BytesIO
 
 import numpy as np
 
+from glyptic.adjust import KINDS
 from glyptic.document.codec import parse_stack
 from glyptic.document.values import FORMAT, VERSION
 from glyptic.engine.cache import TileCache
@@ -50,21 +51,10 @@ def everything() -> dict[str, object]:
     line = {"from": [0, 0], "to": [9, 9], "stops": stops}
     grey = {"hold_colour": True, "reach": {"low": 0.1}}
     layers: list[dict[str, object]] = [
-        {
-            "kind": "curves",
-            "settings": {"points": {"rgb": curve, "tone": curve}},
-            "mask": {"start": "closed", "parts": parts},
-        },
-        {"kind": "levels", "settings": {"rgb": {"gamma": 1.1}}},
-        {"kind": "exposure", "settings": {"stops": 1}},
-        {"kind": "invert", "settings": {"strength": 1}},
-        {"kind": "brightness-contrast", "settings": {"contrast": 1}},
-        {"kind": "white-balance", "settings": {"tint": 1}},
-        {"kind": "vibrance", "settings": {"vibrance": 1}},
-        {"kind": "hue-saturation", "settings": {"hue": 9}},
+        *({"kind": kind.name, **kind.sampled(SIDE, SIDE)} for kind in KINDS.values() if kind.sampled(SIDE, SIDE)),
+        {"kind": "curves", "settings": {"points": {"tone": curve}}, "mask": {"start": "closed", "parts": parts}},
         {"kind": "hue-saturation", "settings": {"tint": True}},
-        {"kind": "vignette", "settings": {"stops": 1, "centre": [9, 9], "radii": [9, 9]}},
-        {"kind": "blur", "settings": {"sigma": 4}},
+        {"kind": "grain", "settings": {"amount": 1}},
         {"kind": "blur", "settings": {"sigma": 40}},
         {"kind": "picture", "source": "picture.png", "place": {"x": 9, "y": 9, "scale": 2}},
         {"kind": "picture", "source": "picture.png", "place": {"x": 9, "y": 9, "scale": 0.6}},

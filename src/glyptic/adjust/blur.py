@@ -10,6 +10,9 @@ from glyptic.params import Real, Schema, Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
 
+SHOWN = 0.006
+"""The sigma the kind is shown with, as a share of the picture's longer side."""
+
 
 class Blur(Neighbourhood):
     """The Gaussian of computation.md; at level N sigma is divided by 2^N."""
@@ -17,6 +20,7 @@ class Blur(Neighbourhood):
     name = "blur"
     title = "Blur"
     purpose = "Detail"
+    rank = 3
     summary = "Softens detail; through a mask it throws a part out of focus."
     schema = Schema(
         {
@@ -27,6 +31,9 @@ class Blur(Neighbourhood):
 
     def starting(self, width: int, height: int) -> dict[str, Any]:
         return {"sigma": 0}
+
+    def sampled(self, width: int, height: int) -> dict[str, Any]:
+        return {"settings": {"sigma": round(SHOWN * max(width, height), 1)}}
 
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["sigma"] == 0)

@@ -34,7 +34,9 @@ class BrightnessContrast(PointWise):
     name = "brightness-contrast"
     title = "Brightness & contrast"
     purpose = "Light"
+    rank = 5
     summary = "Lifts or lowers the middle and steepens or flattens it, while black stays black and white white."
+    sample = {"brightness": 0.15, "contrast": 0.45}
     schema = Schema(
         {
             "brightness": Real(label="Brightness", help="Moves the middle; the ends stay.", default=0.0, unit="%",

@@ -16,11 +16,11 @@ from glyptic.adjust.kind import PointWise
 from glyptic.blend import mix
 from glyptic.params import CurvePoints, Group, Schema, Values
 from glyptic.params.geometry import is_identity
-from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.shapes import Frame
-from glyptic.pixels.srgb import BLACK, LEAST, PER_GAMMA, enc, lit, luminance, luminance_of, tone
+from glyptic.pixels.srgb import tone
 from glyptic.pixels.tables import Function, Table, chained, make_table, through
-from glyptic.pixels.vector import power
+from glyptic.pixels.tones import move_tone
 
 CHANNELS = ("red", "green", "blue")
 Pairs = tuple[tuple[float, float], ...]
@@ -76,23 +76,6 @@ def sampled(points: Pairs, count: int) -> NDArray[np.float64]:
     return at if through is None else through(at)
 
 
-@kernel
-def _move_tone(px: Planes, alpha: Plane, tones: Plane) -> None:
-    """Light scaled from the tone it has to `tones`; where there is no light, grey of the new tone."""
-    for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            r, g, b, a = px[0, i, j], px[1, i, j], px[2, i, j], alpha[i, j]
-            y = luminance(r, g, b)
-            new = luminance_of(tones[i, j])
-            gain = new / (y if y > BLACK else BLACK)
-            root = power(gain if gain > LEAST else LEAST, PER_GAMMA)
-            grey = enc(new)
-            coloured = y > BLACK
-            px[0, i, j] = r + a * ((lit(r, gain, root) if coloured else grey) - r)
-            px[1, i, j] = g + a * ((lit(g, gain, root) if coloured else grey) - g)
-            px[2, i, j] = b + a * ((lit(b, gain, root) if coloured else grey) - b)
-
-
 CURVES_OF = Schema(
     {
         "rgb": CurvePoints(label="All", help="The curve all three channels go through."),
@@ -119,6 +102,7 @@ class Curves(PointWise):
     title = "Curves"
     purpose = "Light"
     summary = "Moves tones by a curve: for all channels, for one, or for tone with the colour kept."
+    sample = {"points": {"rgb": [[0, 0], [0.25, 0.18], [0.75, 0.84], [1, 1]]}}
     schema = Schema({"points": Group(label="Curve", schema=CURVES_OF, default=CURVES_OF.defaults)})
 
     def is_neutral(self, settings: Values) -> bool:
@@ -150,7 +134,7 @@ class Curves(PointWise):
             moved = px
         new = tone(moved)[None]
         through(new, ones, (ready.tone,))
-        _move_tone(moved, alpha if moved is px else ones, new[0])
+        move_tone(moved, alpha if moved is px else ones, new[0])
         if moved is not px:
             mix(px, moved, alpha, "normal")
 

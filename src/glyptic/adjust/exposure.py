@@ -17,7 +17,9 @@ class Exposure(PointWise):
     name = "exposure"
     title = "Exposure"
     purpose = "Light"
+    rank = 4
     summary = "More or less light, in stops, as if the shutter had been open longer or shorter."
+    sample = {"stops": 0.8}
     schema = Schema(
         {
             "stops": Real(label="Exposure", help="One stop doubles the light.", default=0.0, unit="stops",

@@ -26,6 +26,7 @@ class Fill(PointWise):
     title = "Fill"
     purpose = "Fills & shapes"
     summary = "One colour everywhere; in blend mode color it tints."
+    sample = {"colour": [0.72, 0.42, 0.2]}
     schema = Schema({"colour": Colour(label="Colour", help="The colour laid over the picture.")})
 
     def starting(self, width: int, height: int) -> dict[str, Any]:

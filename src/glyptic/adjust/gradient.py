@@ -69,6 +69,7 @@ class Gradient(PointWise):
     name = "gradient"
     title = "Gradient"
     purpose = "Fills & shapes"
+    rank = 2
     summary = "Colours that change along a line or outwards from a point."
     schema = Schema(
         {
@@ -84,6 +85,9 @@ class Gradient(PointWise):
     def starting(self, width: int, height: int) -> dict[str, Any]:
         stops = [{"at": 0, "colour": [0, 0, 0], "alpha": 0.6}, {"at": 1, "colour": [0, 0, 0], "alpha": 0}]
         return {"from": [width / 2, 0], "to": [width / 2, height / 2], "stops": stops}
+
+    def sampled(self, width: int, height: int) -> dict[str, Any]:
+        return {"settings": self.starting(width, height)}
 
     def is_neutral(self, settings: Values) -> bool:
         return all(stop["alpha"] == 0 for stop in settings["stops"])

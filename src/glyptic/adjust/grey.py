@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from glyptic.adjust.kind import Kind
@@ -82,6 +84,17 @@ class Grey(Kind):
     )  # fmt: skip
     default_blend = "soft-light"
     carries = "strokes"
+    starts_open = True
+
+    def sampled(self, width: int, height: int) -> dict[str, Any]:
+        """One side lightened, the other darkened, by a broad soft stroke each."""
+        stroke = {"size": height * 0.6, "hardness": 0, "opacity": 0.5, "flow": 0.5}
+        across = [(to, width * x) for to, x in ((1, 0.3), (0, 0.7))]
+        return {
+            "strokes": [
+                {**stroke, "to": to, "points": [[x, height * 0.2, 1], [x, height * 0.8, 1]]} for to, x in across
+            ]
+        }
 
     def is_neutral(self, settings: Values) -> bool:
         return False

@@ -17,7 +17,9 @@ class Invert(PointWise):
     name = "invert"
     title = "Invert"
     purpose = "Light"
+    rank = 9
     summary = "Turns light into dark and colours into their opposites, as a negative does."
+    sample = {"strength": 1}
     schema = Schema({"strength": share("Strength", "At a half everything is one grey, at full it is a negative.", 0.0)})
 
     def channels(self, settings: Values) -> tuple[Function | None, ...]:

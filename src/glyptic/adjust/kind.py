@@ -9,17 +9,23 @@ from __future__ import annotations
 from abc import ABC
 from typing import Any, ClassVar
 
+from glyptic.blend import mix
 from glyptic.params import Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.shapes import Frame
 from glyptic.pixels.tables import Function
+
+PURPOSES = ("Light", "Colour", "Detail", "Dodge & burn", "Fills & shapes", "Pictures", "Groups")
+"""The sections of the Add sheet, in their order."""
 
 
 class Kind(ABC):
     """A kind of layer. Subclasses declare; an instance in the module's namespace registers the kind.
 
     name: as the stack file writes it; title: as the page writes it; purpose: the section of the Add sheet;
-    summary: one sentence of help; carries: '', 'picture', 'strokes' or 'layers'.
+    summary: one sentence of help; carries: '', 'picture', 'strokes' or 'layers'. sample: plain settings of a sensible
+    strength, for trying the kind out and for its page of documentation. rank: its place in that section, from 1;
+    starts_open: whether a new layer has no mask whatever the switch says, for it changes nothing by itself.
     """
 
     name: ClassVar[str]
@@ -27,12 +33,23 @@ class Kind(ABC):
     purpose: ClassVar[str]
     summary: ClassVar[str]
     schema: ClassVar[Schema] = Schema()
+    sample: ClassVar[dict[str, Any]] = {}
+    rank: ClassVar[int] = 1
+    starts_open: ClassVar[bool] = False
     default_blend: ClassVar[str] = "normal"
     carries: ClassVar[str] = ""
 
     def starting(self, width: int, height: int) -> dict[str, Any]:
         """Plain settings of a new layer on a picture of this size, where the defaults do not do."""
         return {}
+
+    def sampled(self, width: int, height: int) -> dict[str, Any]:
+        """Plain fields of a layer that shows on a picture of this size what the kind does; empty where it cannot."""
+        return {"settings": self.starting(width, height) | self.sample} if self.sample else {}
+
+    def ready(self, settings: Values) -> Any:
+        """What `lay` needs of the settings, made once for many strips: numbers, tables."""
+        return settings
 
     def is_neutral(self, settings: Values) -> bool:
         """Whether these settings leave every colour as it is (in normal mode the layer then does nothing)."""
@@ -51,10 +68,6 @@ class PointWise(Kind):
         settings that mix channels or look at the place."""
         return None
 
-    def ready(self, settings: Values) -> Any:
-        """What `lay` needs of the settings, made once for many strips: numbers, tables."""
-        return settings
-
     def veil(self, ready: Any, frame: Frame) -> Plane | None:
         """The layer's own alpha (h, w) over a frame; None where it is 1 everywhere."""
         return None
@@ -65,7 +78,17 @@ class PointWise(Kind):
 
 
 class Neighbourhood(Kind):
-    """A kind whose colour at a pixel needs the backdrop around it."""
+    """A kind whose colour at a pixel needs the backdrop around it. `around` gathers what it needs to know of that, on
+    a reduced picture if it likes; `lay` then lays the layer over each strip, as that of a point-wise kind.
+
+    planes: how many planes `around` gives; 0 for as many as the picture has.
+    """
+
+    planes: ClassVar[int] = 0
+
+    def gaze(self, settings: Values) -> Values:
+        """Those settings that `around` depends on: moving any other leaves what was gathered as it is."""
+        return settings
 
     def reduction(self, settings: Values, step: float) -> int:
         """By which power of two the backdrop is reduced before `around` sees it, at a level of `step` full-size
@@ -77,5 +100,9 @@ class Neighbourhood(Kind):
         raise NotImplementedError
 
     def around(self, settings: Values, px: Planes, step: float) -> Planes:
-        """The colour, smaller than `px` by `reach` on every side; a reduced one is enlarged by the engine."""
+        """What is gathered, smaller than `px` by `reach` on every side; a reduced one is enlarged by the engine."""
         raise NotImplementedError
+
+    def lay(self, ready: Any, around: Planes, px: Planes, alpha: Plane) -> None:
+        """px += alpha (Cs − px), in place; unless said otherwise, what was gathered is the colour Cs."""
+        mix(px, around, alpha, "normal")

@@ -51,7 +51,9 @@ class Levels(PointWise):
     name = "levels"
     title = "Levels"
     purpose = "Light"
+    rank = 2
     summary = "Sets black, white and the middle, for all channels or for one."
+    sample = {"rgb": {"black": 0.06, "white": 0.9, "gamma": 1.15}}
     schema = Schema(
         {
             name: Group(label=label, schema=ENDS, default=ENDS.defaults)

@@ -13,6 +13,7 @@ class Picture(Kind):
     purpose = "Pictures"
     summary = "Another picture laid over what is below, placed, scaled and turned."
     carries = "picture"
+    starts_open = True
 
 
 PICTURE = Picture()

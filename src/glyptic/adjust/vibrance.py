@@ -9,7 +9,7 @@ from glyptic.adjust.kind import PointWise
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.oklab import oklab
-from glyptic.pixels.oklch import fitted
+from glyptic.pixels.oklch import fit, lay_row, rows
 from glyptic.pixels.shapes import Frame
 from glyptic.pixels.vector import clamp01, root
 
@@ -27,16 +27,14 @@ def livelier(chroma: float, vibrance: float) -> float:
 
 @kernel
 def _enliven(px: Planes, alpha: Plane, vibrance: float, saturation: float) -> None:
+    l, a, b, _, spare = rows(px.shape[2])
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            red, green, blue = px[0, i, j], px[1, i, j], px[2, i, j]
-            l, a, b = oklab(red, green, blue)
-            more = livelier(root(a * a + b * b), vibrance) * saturation
-            r, g, u = fitted(l, a * more, b * more)
-            share = alpha[i, j]
-            px[0, i, j] = red + share * (r - clamp01(red))
-            px[1, i, j] = green + share * (g - clamp01(green))
-            px[2, i, j] = blue + share * (u - clamp01(blue))
+            light, x, y = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
+            more = livelier(root(x * x + y * y), vibrance) * saturation
+            l[j], a[j], b[j] = light, x * more, y * more
+        fit(l, a, b, spare)
+        lay_row(px, i, l, a, b, alpha[i])
 
 
 class Vibrance(PointWise):
@@ -46,7 +44,9 @@ class Vibrance(PointWise):
     name = "vibrance"
     title = "Vibrance"
     purpose = "Colour"
+    rank = 3
     summary = "Gives colour to what is pale and leaves alone what is strong already; greys stay grey."
+    sample = {"vibrance": 0.9}
     schema = Schema(
         {
             "vibrance": Real(label="Vibrance", help="Works most on pale colours.", default=0.0, unit="%",

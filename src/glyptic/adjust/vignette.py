@@ -35,7 +35,9 @@ class Vignette(PointWise):
     name = "vignette"
     title = "Vignette"
     purpose = "Fills & shapes"
+    rank = 3
     summary = "Darkens or lightens what lies outside an ellipse, and so leads the eye in."
+    sample = {"stops": -1.6}
     schema = Schema(
         {
             "stops": Real(label="Strength", help="Negative darkens the edges.", default=0.0, unit="stops",

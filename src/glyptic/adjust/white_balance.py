@@ -101,6 +101,7 @@ class WhiteBalance(PointWise):
     title = "White balance"
     purpose = "Colour"
     summary = "Makes the picture warmer or cooler, greener or more magenta, by naming the light it was taken in."
+    sample = {"temperature": 9000}
     schema = Schema(
         {
             "temperature": Real(label="Light", help="The light it was taken in; name a bluer one for a warmer picture.",

@@ -8,8 +8,8 @@ from numpy import float32
 from glyptic.base.rectangles import Rect, level_size
 from glyptic.brush.dabs import Dabs, lay_dabs
 from glyptic.document.values import Stroke
-from glyptic.pixels.compiled import Plane, formula, kernel
-from glyptic.pixels.shapes import NOTHING, Frame, Row, eased
+from glyptic.pixels.compiled import Plane, Row, formula, kernel
+from glyptic.pixels.shapes import NOTHING, Frame, eased
 from glyptic.pixels.vector import clamp01, root
 
 LANES = 32

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abc import abstractmethod
+from collections.abc import Callable
 from dataclasses import replace
 from threading import local
 
@@ -100,6 +101,15 @@ class LayerStep(Step):
         """a = layer alpha · opacity · mask over a rectangle."""
         return fade(own, self.layer.opacity, mask, (rect.h, rect.w))
 
+    def blended(self, px: Planes, alpha: Plane, lay: Callable[[Planes, Plane], None]) -> None:
+        """Lay something over `px` in the layer's blend mode; `lay` does so in normal mode, in place."""
+        if self.layer.blend == "normal":
+            lay(px, alpha)
+            return
+        source = _copied(px)
+        lay(source, np.ones_like(alpha))
+        mix(px, source, alpha, self.layer.blend)
+
     @abstractmethod
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
         """Lay the layer over `px`, in place, where its mask is not closed."""
@@ -153,22 +163,14 @@ class PointWiseStep(LayerStep):
         kind, frame = self.kind, reader.frame(rect)
         ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
         alpha = self.faded(rect, mask, kind.veil(ready, frame))
-        if self.layer.blend == "normal":
-            kind.lay(ready, px, alpha, frame)
-        else:
-            source = _copied(px)
-            kind.lay(ready, source, np.ones_like(alpha), frame)
-            mix(px, source, alpha, self.layer.blend)
+        self.blended(px, alpha, lambda over, a: kind.lay(ready, over, a, frame))
 
 
 class MixedTableStep(TabledStep):
     """In a blend mode that mixes channels the tables' result is mixed in by a second kernel."""
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
-        alpha = self.faded(rect, mask)
-        source = _copied(px)
-        through(source, np.ones_like(alpha), self.tables(reader))
-        mix(px, source, alpha, self.layer.blend)
+        self.blended(px, self.faded(rect, mask), lambda over, a: through(over, a, self.tables(reader)))
 
 
 def pointwise_step(kind: PointWise, layer: Layer, below: Node, mask: PlaneNode | None) -> LayerStep:
@@ -187,7 +189,9 @@ class NeighbourhoodStep(LayerStep):
     is drawn further down, of what was below before it."""
 
     def __init__(self, layer: Layer, surroundings: Surroundings, below: Node, mask: PlaneNode | None) -> None:
-        super().__init__(layer, b"", below, mask)
+        kind = surroundings.kind
+        super().__init__(layer, kind.schema.digest(layer.settings), below, mask)
+        self.kind = kind
         self.surroundings = surroundings
         below.kept = True
 
@@ -195,7 +199,9 @@ class NeighbourhoodStep(LayerStep):
         return digest(super().inputs(reader, tx, ty), reader.key(self.surroundings, tx, ty))
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
-        mix(px, reader.view(self.surroundings, rect), self.faded(rect, mask), self.layer.blend)
+        kind, around = self.kind, reader.view(self.surroundings, rect)
+        ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
+        self.blended(px, self.faded(rect, mask), lambda over, alpha: kind.lay(ready, around, over, alpha))
 
 
 class GreyStep(LayerStep):

@@ -15,7 +15,7 @@ from functools import partial
 import numpy as np
 
 from glyptic.adjust.kind import Neighbourhood
-from glyptic.base.digests import digest
+from glyptic.base.digests import digest, digest_plain
 from glyptic.base.rectangles import TILE, Rect
 from glyptic.engine.reader import Node, Reader
 from glyptic.params import Values
@@ -120,13 +120,14 @@ class Reduced(Grid):
 
 
 class Surroundings(Node):
-    """The colour a neighbourhood kind gives a picture; kept."""
+    """What a neighbourhood kind gathers of a picture; kept."""
 
     fleeting = True
 
     def __init__(self, kind: Neighbourhood, settings: Values, below: Node) -> None:
-        super().__init__(digest("surroundings", kind.name, kind.schema.digest(settings)), kept=True)
-        self.channels = below.channels
+        settings = kind.gaze(settings)
+        super().__init__(digest("surroundings", kind.name, digest_plain(dict(settings))), kept=True)
+        self.channels = kind.planes or below.channels
         self.kind = kind
         self.settings = settings
         self.below = below

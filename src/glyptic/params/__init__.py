@@ -4,9 +4,9 @@ Forms, validation, the stack file and the documentation are derived from these d
 """
 
 from glyptic.params.declared import REQUIRED, Param
-from glyptic.params.geometry import Angle, Colour, CurvePoints, Point, Polygon
+from glyptic.params.geometry import Angle, Colour, CurvePoints, Hue, Point, Polygon
 from glyptic.params.nested import GradientStops, Group, Schema, Values
-from glyptic.params.scalar import Choice, Real, Reference, Text, Toggle
+from glyptic.params.scalar import Choice, Real, Reference, Text, Toggle, Whole
 
 __all__ = [
     "REQUIRED",
@@ -16,6 +16,7 @@ __all__ = [
     "CurvePoints",
     "GradientStops",
     "Group",
+    "Hue",
     "Param",
     "Point",
     "Polygon",
@@ -25,4 +26,5 @@ __all__ = [
     "Text",
     "Toggle",
     "Values",
+    "Whole",
 ]

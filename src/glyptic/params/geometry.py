@@ -70,6 +70,16 @@ class Angle(Real):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Hue(Angle):
+    """A place on the hue ring of OKLCh (CSS Color 4), degrees; the page shows the ring's colours along its bar."""
+
+    low: float = -360
+    high: float = 360
+    soft_low: float | None = 0
+    soft_high: float | None = 360
+
+
+@dataclass(frozen=True, kw_only=True)
 class Colour(Param):
     """[r, g, b], encoded values 0..1 in the plate's working space."""
 

@@ -15,7 +15,7 @@ class Real(Param):
     """A number in low..high (ends included; `above` makes the lower end excluded).
 
     `soft_low` and `soft_high` are what a slider spans where the permitted range is wider than a hand needs.
-    `unit` is written behind the number; % shows a share of 0..1 times 100.
+    `unit` is written behind the number; % shows a share of 0..1 times 100. `ends` are the words for its two ends.
     """
 
     low: float = -math.inf
@@ -25,6 +25,7 @@ class Real(Param):
     step: float = 0.01
     soft_low: float | None = None
     soft_high: float | None = None
+    ends: tuple[str, str] | None = None
 
     def parse(self, raw: object, at: str, faults: list[Fault]) -> float | None:
         number = finite_number(raw, at, faults)
@@ -62,6 +63,20 @@ class Real(Param):
     def has_slider(self) -> bool:
         """Whether the number has ends that a slider could span."""
         return all(math.isfinite(end) for end in self.slider)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Whole(Real):
+    """A whole number in low..high, ends included."""
+
+    step: float = 1
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> float | None:
+        number = super().parse(raw, at, faults)
+        if number is not None and number != round(number):
+            faults.append(Fault(at, f"must be a whole number, not {number:g}"))
+            return None
+        return number
 
 
 def share(label: str, help_text: str, default: object) -> Real:

@@ -21,6 +21,8 @@ from numpy.typing import NDArray
 
 Plane = NDArray[float32]
 """(height, width) float32."""
+Row = NDArray[float32]
+"""(width,) float32."""
 Planes = NDArray[float32]
 """(channels, height, width) float32."""
 

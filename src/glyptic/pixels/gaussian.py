@@ -89,8 +89,8 @@ def _columns(px: Planes, weights: NDArray[np.float32], out: Planes) -> None:
                     out[c, i, j] += (w0 * r0[j] + w1 * r1[j]) + (w2 * r2[j] + w3 * r3[j])
 
 
-def _separable(px: Planes, sigma: float) -> Planes:
-    """Blur; the result is smaller by ceil(4 sigma) on every side."""
+def separable(px: Planes, sigma: float) -> Planes:
+    """Blur planes (c, h, w); the result is smaller by ceil(4 sigma) on every side."""
     weights = taps(sigma).astype(np.float32)
     r = len(weights) // 2
     spare = -len(weights) % 4
@@ -138,7 +138,7 @@ def halved(px: Planes) -> Planes:
 
 def small_blur(px: Planes, sigma: float) -> Planes:
     """Blur a picture reduced by `reduction(sigma)`; smaller by `small_reach(sigma)` on every side."""
-    return _separable(px, _small_sigma(sigma))
+    return separable(px, _small_sigma(sigma))
 
 
 def _phases(k: int) -> NDArray[np.float32]:

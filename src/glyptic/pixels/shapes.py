@@ -6,13 +6,10 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy import float32
-from numpy.typing import NDArray
 
 from glyptic.base.rectangles import Rect, level_size
-from glyptic.pixels.compiled import Plane, formula, kernel
+from glyptic.pixels.compiled import Plane, Row, formula, kernel
 from glyptic.pixels.vector import ONE, clamp01, root
-
-Row = NDArray[float32]
 
 NOTHING, THREE = float32(0), float32(3)
 EDGE = float32(4e-6)

@@ -15,7 +15,6 @@ from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, starting_layer
 from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current
-from glyptic.adjust import KINDS
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
 from glyptic.engine.views import VIEWS
 from glyptic.web.context import body, framed, looking, settle_soon, text, whole, workshop
@@ -38,8 +37,8 @@ def bench(plate_id: int) -> str:
 def _add_groups() -> dict[str, list[Any]]:
     """The Add sheet: kinds by purpose, in the order of their use."""
     groups: dict[str, list[Any]] = {}
-    for name in ADDABLE:
-        groups.setdefault(KINDS[name].purpose, []).append(KINDS[name])
+    for kind in ADDABLE:
+        groups.setdefault(kind.purpose, []).append(kind)
     return groups
 
 

@@ -1,0 +1,138 @@
+"""Grain: the texture of film, fixed to the picture's pixels.
+
+The chance in it is a hash of a counter (the place of a grain, and a seed): the same at every render. Source of the
+mixing steps: T. Mueller's 32-bit integer hash, as in C. Wellons 2018, "Prospecting for Hash Functions" (lowbias32).
+"""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from numpy import float32, uint32
+
+from glyptic.adjust.kind import PointWise
+from glyptic.params import Real, Schema, Values, Whole
+from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.shapes import Frame
+from glyptic.pixels.srgb import luminance, tone_of
+from glyptic.pixels.vector import ONE
+
+FIRST, SECOND = uint32(0x7FEB352D), uint32(0x846CA68B)
+ROW = uint32(0x9E3779B9)
+SEEDED = uint32(0x85EBCA6B)
+BYTES, HALF_MASK, HALF_WORD = uint32(0x00FF00FF), uint32(0xFFFF), uint32(16)
+MIDDLE = float32(2 * 255)
+PER_SPREAD = float32(1 / (2 * 73.9))
+"""Four bytes together have a standard deviation of 2 · 73.9."""
+FOUR, HALF = float32(4), float32(0.5)
+REMEMBERED = 64
+"""Pieces of grain that are remembered: 16 MB."""
+
+
+@formula
+def _grain(x: int, y: int, seed: uint32) -> float:
+    """Grain at a place of the lattice, of the four bytes of a hash: mean 0, deviation 1, close to a Gaussian."""
+    h = uint32(uint32(x) + uint32(y) * ROW + seed * SEEDED)
+    h = uint32((h ^ (h >> HALF_WORD)) * FIRST)
+    h = uint32((h ^ (h >> uint32(15))) * SECOND)
+    h = uint32(h ^ (h >> HALF_WORD))
+    low, high = uint32(h & BYTES), uint32((h >> uint32(8)) & BYTES)
+    pairs = uint32(low + high)
+    together = uint32((pairs & HALF_MASK) + (pairs >> HALF_WORD))
+    return (float32(together) - MIDDLE) * PER_SPREAD
+
+
+@kernel
+def _grains(x0: int, y0: int, k: int, width: int, height: int, size: float, seed: uint32, out: Plane) -> None:
+    """The mean over the k x k full-size pixels of each pixel that lie in the picture."""
+    for i in range(out.shape[0]):
+        for j in range(out.shape[1]):
+            top, left = (y0 + i) * k, (x0 + j) * k
+            bottom, right = min(top + k, height), min(left + k, width)
+            total = float32(0)
+            for y in range(top, bottom):
+                v = (y + 0.5) / size - 0.5
+                row = int(np.floor(v))
+                fy = float32(v - row)
+                for x in range(left, right):
+                    u = (x + 0.5) / size - 0.5
+                    column = int(np.floor(u))
+                    fx = float32(u - column)
+                    near = (ONE - fx) * _grain(column, row, seed) + fx * _grain(column + 1, row, seed)
+                    far = (ONE - fx) * _grain(column, row + 1, seed) + fx * _grain(column + 1, row + 1, seed)
+                    together = (ONE - fy) * near + fy * far
+                    spread = (ONE - fx) * (ONE - fx) + fx * fx
+                    spread *= (ONE - fy) * (ONE - fy) + fy * fy
+                    total += together / np.sqrt(spread)
+            out[i, j] = total / float32((bottom - top) * (right - left))
+
+
+@kernel
+def _fine_grains(x0: int, y0: int, k: int, width: int, height: int, seed: uint32, out: Plane) -> None:
+    """As `_grains`, of a size of one pixel."""
+    for i in range(out.shape[0]):
+        for j in range(out.shape[1]):
+            top, left = (y0 + i) * k, (x0 + j) * k
+            bottom, right = min(top + k, height), min(left + k, width)
+            total = float32(0)
+            for y in range(top, bottom):
+                for x in range(left, right):
+                    total += _grain(x, y, seed)
+            out[i, j] = total / float32((bottom - top) * (right - left))
+
+
+@lru_cache(REMEMBERED)
+def grains(frame: Frame, size: float, seed: int) -> Plane:
+    """(h, w) of grain over a frame, standard deviation 1 at full size; not to be written."""
+    out = np.empty(frame.shape, np.float32)
+    k = 1 << frame.level
+    if size == 1:
+        _fine_grains(*frame.origin, k, frame.width, frame.height, uint32(seed), out)
+    else:
+        _grains(*frame.origin, k, frame.width, frame.height, size, uint32(seed), out)
+    return out
+
+
+@kernel
+def _strew(px: Planes, alpha: Plane, grain: Plane, amount: float) -> None:
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
+            room = FOUR * t * (ONE - t)
+            more = amount * grain[i, j] * (room if room > float32(0) else float32(0)) * alpha[i, j]
+            px[0, i, j] += more
+            px[1, i, j] += more
+            px[2, i, j] += more
+
+
+class Grain(PointWise):
+    """Each channel + 0.1 · amount · 4 t (1 − t) · n, encoded, t the tone: strongest in the middle, none in black and
+    white. n has a standard deviation of 1: hashed at the points of a lattice `size` pixels wide and interpolated; at
+    level N it is the mean of level 0's."""
+
+    name = "grain"
+    title = "Grain"
+    purpose = "Detail"
+    rank = 4
+    summary = "Strews grain as film has it, against banding and for a surface that holds together."
+    sample = {"amount": 0.8, "size": 2}
+    schema = Schema(
+        {
+            "amount": Real(label="Amount", help="How strongly it shows.", default=0.0, unit="%", low=0, high=2,
+                           step=0.01, soft_low=0, soft_high=1),
+            "size": Real(label="Size", help="How wide a grain is.", default=1.0, unit="px", low=1, high=50, step=0.5,
+                         soft_low=1, soft_high=10),
+            "seed": Whole(label="Pattern", help="Another number strews it another way.", default=1.0, low=0,
+                          high=9999),
+        }
+    )  # fmt: skip
+
+    def is_neutral(self, settings: Values) -> bool:
+        return bool(settings["amount"] == 0)
+
+    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
+        _strew(px, alpha, grains(frame, ready["size"], int(ready["seed"])), float32(0.1 * ready["amount"]))
+
+
+GRAIN = Grain()
