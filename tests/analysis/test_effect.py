@@ -4,7 +4,8 @@ import numpy as np
 import pytest
 
 from glyptic.analysis.effect import effect, sentence
-from glyptic.analysis.histogram import BINS, histograms
+from glyptic.analysis.histogram import histograms
+from glyptic.pixels.counts import BINS
 from glyptic.pixels.srgb import enc, lin
 from tests.conftest import colourful
 

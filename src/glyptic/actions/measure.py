@@ -9,18 +9,28 @@ import numpy as np
 from glyptic.actions.looking import Looking
 from glyptic.actions.tiles import reader_and_node, rgba, tile_keys
 from glyptic.actions.workshop import Workshop
+from glyptic.adjust.curves import CURVES
+from glyptic.analysis.clipping import newly_clipped
 from glyptic.analysis.effect import effect, sentence
 from glyptic.analysis.histogram import histograms
+from glyptic.analysis.trust import Stretch, stretches
+from glyptic.base.digests import digest
 from glyptic.base.rectangles import TILE, Rect, level_size
 from glyptic.document.values import Stack
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.plan import Plan
+from glyptic.engine.reader import Reader
 from glyptic.engine.render import render
+from glyptic.engine.states import Ascent
 from glyptic.formats.jpeg import encode_small
+from glyptic.pixels.compiled import Plane
+from glyptic.pixels.counts import Counts
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.srgb import tone
 from glyptic.store.assets import deepest_level
 
 SHELF_QUALITY = 88
+AROUND = 1
+"""How many pixels around a spot count for what is picked there."""
 MEASURED_SIDE = 768
 """Measures are taken at the first level whose longer side is at most this many pixels."""
 
@@ -34,46 +44,86 @@ def level_within(picture: Picture, side: int) -> int:
     return level
 
 
+Histograms = dict[str, Counts]
+
+
 @dataclass(frozen=True)
 class Measures:
-    """Histogram counts by channel: of the finished picture, of the base, and of what is below the chosen layer;
-    the layer's sentence; the share its mask shows (None without a mask)."""
+    """Histograms by channel: of the finished picture, of the base, of what reaches the chosen layer through its mask
+    and of what it makes of that; the layer's sentence; the share its mask shows (None without a mask)."""
 
-    finished: dict[str, list[int]]
-    base: dict[str, list[int]]
-    below: dict[str, list[int]]
+    finished: Histograms
+    base: Histograms
+    below: Histograms
+    above: Histograms
     sentence: str
     shown: float | None
 
 
-def _counts(reader: Reader, node: Node) -> dict[str, list[int]]:
-    px = reader.read(node, reader.bounds)
-    return {name: counts.tolist() for name, counts in histograms(px).items()}
+def _small_reader(workshop: Workshop, plan: Plan) -> Reader:
+    return plan.reader(workshop.tiles, level_within(plan.picture, MEASURED_SIDE))
+
+
+def _mask_of(reader: Reader, plan: Plan, layer: str) -> Plane | None:
+    mask = plan.masks.get(layer)
+    return None if mask is None else reader.read(mask, reader.bounds)[0]
+
+
+def reaching(workshop: Workshop, stack: Stack, layer: str) -> Histograms:
+    """Histograms of what reaches a layer through its mask, remembered for as long as neither changes."""
+    plan = workshop.plan(stack, layer)
+    reader, below, mask = _small_reader(workshop, plan), plan.below.get(layer, plan.base), plan.masks.get(layer)
+    nodes = [below] if mask is None else [below, mask]
+    key = digest(*(reader.key(node, x, y) for node in nodes for x, y in reader.bounds.tiles()))
+    return workshop.counts.get_or(
+        key, lambda: histograms(reader.read(below, reader.bounds), _mask_of(reader, plan, layer))
+    )
 
 
 def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     """Measure a stack and its chosen layer at a small level."""
     plan = workshop.plan(stack, layer)
-    picture = plan.picture
-    reader = plan.reader(workshop.tiles, level_within(picture, MEASURED_SIDE))
-    below, above = plan.below.get(layer, plan.base), plan.above.get(layer, plan.base)
+    reader = _small_reader(workshop, plan)
+    bounds, mask = reader.bounds, _mask_of(reader, plan, layer)
+    base, above = reader.read(plan.base, bounds), reader.read(plan.above.get(layer, plan.base), bounds)
     words = "The picture as it was opened. It is never changed."
     if layer != stack.base.id:
-        words = sentence(effect(reader.read(below, reader.bounds), reader.read(above, reader.bounds)))
-    mask = plan.masks.get(layer)
-    shown = float(reader.read(mask, reader.bounds).mean()) if mask is not None else None
-    return Measures(_counts(reader, plan.finished), _counts(reader, plan.base), _counts(reader, below), words, shown)
+        words = sentence(effect(reader.read(plan.below.get(layer, plan.base), bounds), above))
+    return Measures(
+        histograms(reader.read(plan.finished, bounds)), histograms(base), reaching(workshop, stack, layer),
+        histograms(above, mask), words, None if mask is None else float(mask.mean()),
+    )  # fmt: skip
+
+
+def clips(workshop: Workshop, stack: Stack) -> dict[str, float]:
+    """The share of the picture that each layer newly clips, by its id, at a small level."""
+    plan = workshop.plan(stack)
+    reader = _small_reader(workshop, plan)
+    states = Ascent(plan, reader, reader.bounds).states(stack)
+    return {layer.id: 0.0 if above is below else newly_clipped(below, above) for layer, below, above in states}
+
+
+def curve_faults(workshop: Workshop, stack: Stack, layer: str) -> dict[str, list[Stretch]]:
+    """The stretches of each curve of a curves layer that cannot be trusted; empty for any other kind."""
+    found = stack.find(layer)
+    if found is None or found.kind != "curves":
+        return {}
+    counts = reaching(workshop, stack, layer)
+    return {name: stretches(points, counts[name]) for name, points in found.settings["points"].items()}
 
 
 @dataclass(frozen=True)
 class Spot:
-    """A spot of the picture before and after: tone 0..1 and 8-bit codes."""
+    """A spot of the picture before and after: tone 0..1 and 8-bit codes. below: red, green, blue and tone of what
+    reaches the chosen layer there, the mean of the pixels next to each other."""
 
     tone_before: float
     tone_after: float
     before: tuple[int, ...]
     after: tuple[int, ...]
     below: tuple[float, ...]
+    meets: dict[str, float]
+    """Where on each curve of a curves layer it lies."""
 
 
 def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> Spot | None:
@@ -84,13 +134,17 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     if place.empty or x < 0 or y < 0:
         return None
     before, after = reader.read(plan.base, place), reader.read(finished, place)
-    below = reader.read(plan.below.get(layer, plan.base), place)
+    below = reader.read(plan.below.get(layer, plan.base), place.grown(AROUND).meet(reader.bounds))
+    below = below.mean((1, 2), keepdims=True)
 
     def codes(px: np.ndarray) -> tuple[int, ...]:
         return tuple(int(v) for v in rgba(px)[0, 0, :3])
 
-    values = (*(float(v) for v in below[:, 0, 0]), float(tone(below)[0, 0]))
-    return Spot(float(tone(before)[0, 0]), float(tone(after)[0, 0]), codes(before), codes(after), values)
+    red, green, blue = (float(v) for v in below[:, 0, 0])
+    values = (red, green, blue, float(tone(below)[0, 0]))
+    chosen = stack.find(layer)
+    meets = CURVES.meets(chosen.settings, values) if chosen is not None and chosen.kind == CURVES.name else {}
+    return Spot(float(tone(before)[0, 0]), float(tone(after)[0, 0]), codes(before), codes(after), values, meets)
 
 
 def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> tuple[int, ...]:

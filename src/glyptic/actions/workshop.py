@@ -12,6 +12,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.formats import DEFAULT_LIMIT
+from glyptic.pixels.counts import Counts
 from glyptic.pixels.pyramid import Picture
 from glyptic.store import Store
 from glyptic.store.plates import head_of, plate_of, root_of
@@ -52,6 +53,7 @@ class Workshop:
     plans: Recent[int, tuple[Stack, Plan]] = field(default_factory=lambda: Recent(32))
     chains: Chains = field(default_factory=Chains)
     orders: Recent[bytes, Order] = field(default_factory=lambda: Recent(20_000))
+    counts: Recent[bytes, dict[str, Counts]] = field(default_factory=lambda: Recent(64))
     in_hand: Recent[tuple[int, str], InHand] = field(default_factory=lambda: Recent(8))
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy import float32
 
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.params import Real, Schema, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, Row, kernel
-from glyptic.pixels.hues import apart
+from glyptic.pixels.hues import apart, hue_seen
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import hue_of
 from glyptic.pixels.shapes import Frame, eased
@@ -20,6 +22,8 @@ HUES = {"red": 29.0, "yellow": 110.0, "green": 142.0, "cyan": 195.0, "blue": 264
 """The hues of sRGB's primaries and their opposites in OKLCh, in degrees."""
 FULL = float32(0.25)
 """The chroma from which a colour counts fully."""
+MOST, REACH = 3.0, 4.0
+"""The most stops a hue goes either way, and how many a drag over the whole range is."""
 NOTHING = float32(0)
 
 
@@ -57,17 +61,26 @@ class BlackWhite(PointWise):
     purpose = "Colour"
     rank = 7
     summary = "Turns colour into grey, each hue lighter or darker: a blue sky down, skin up."
+    picks = (
+        Aid("hue", "Hand on picture", "Press on a colour and drag up to lighten it, down to darken it.", drags=True),
+    )
     sample = {"strength": 1, "red": 0.8, "blue": -1.2}
     schema = Schema(
         {
             "strength": share("Strength", "At 0 % the colours stay; at 100 % everything is grey.", 0.0),
             **{
                 name: Real(label=f"{name.title()}s", help=f"How much lighter or darker {name} becomes.", default=0.0,
-                           unit="stops", low=-3, high=3, step=0.05, soft_low=-2, soft_high=2)
+                           unit="stops", low=-MOST, high=MOST, step=0.05, soft_low=-2, soft_high=2)
                 for name in HUES
             },
         }
     )  # fmt: skip
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        hue = hue_seen(*seen[:3]) % 360
+        nearest = min(HUES, key=lambda name: abs((hue - HUES[name] + 180) % 360 - 180))
+        stops = min(max(settings[nearest] + REACH * by, -MOST), MOST)
+        return {nearest: round(stops, 2), "strength": settings["strength"] or 1.0}
 
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["strength"] == 0)

@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from numpy import float32
 
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.params import Choice, Hue, Real, Schema, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.hues import HALF_TURN, belongs, border_of, centred
+from glyptic.pixels.hues import HALF_TURN, belongs, border_of, centred, hue_seen
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
 from glyptic.pixels.shapes import Frame, eased
@@ -65,6 +67,9 @@ class ColourFamilies(PointWise):
     purpose = "Colour"
     rank = 6
     summary = "Moves one family of colours, or the darks, mids, lights or neutrals, towards another colour."
+    picks = (
+        Aid("family", "Pick the family", "Press on a colour of the picture; its hue becomes the family's middle."),
+    )
     sample = {"by": "lights", "red": 0.25, "yellow": 0.5}
     schema = Schema(
         {
@@ -82,6 +87,9 @@ class ColourFamilies(PointWise):
                               high=1, step=0.01, ends=("black", "white")),
         }
     )  # fmt: skip
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        return {"by": "hue", "centre": round(hue_seen(*seen[:3]) % 360, 1)}
 
     def is_neutral(self, settings: Values) -> bool:
         return not (settings["red"] or settings["yellow"] or settings["lightness"])

@@ -8,11 +8,12 @@ SciPy's PchipInterpolator.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.blend import mix
 from glyptic.params import CurvePoints, Group, Schema, Values
 from glyptic.params.geometry import is_identity
@@ -95,6 +96,37 @@ class Drawn:
     tone: Table
 
 
+@dataclass(frozen=True)
+class Shape:
+    """A set of curves to begin from: plain points by channel."""
+
+    name: str
+    title: str
+    points: dict[str, list[list[float]]]
+
+
+SHAPES = (
+    Shape("lift", "Lift", {"rgb": [[0, 0], [0.45, 0.58], [1, 1]]}),
+    Shape("lower", "Lower", {"rgb": [[0, 0], [0.55, 0.42], [1, 1]]}),
+    Shape("soft", "Soft contrast", {"rgb": [[0, 0], [0.25, 0.21], [0.75, 0.8], [1, 1]]}),
+    Shape("strong", "Strong contrast", {"rgb": [[0, 0], [0.25, 0.15], [0.5, 0.51], [0.75, 0.87], [1, 1]]}),
+    Shape("matte", "Matte", {"rgb": [[0, 0.1], [0.25, 0.25], [0.75, 0.77], [1, 0.94]]}),
+    Shape("negative", "Negative", {"rgb": [[0, 1], [1, 0]]}),
+    Shape("crossed", "Cross-coloured", {"red": [[0, 0], [0.25, 0.17], [0.75, 0.85], [1, 1]],
+                                        "green": [[0, 0], [0.25, 0.22], [0.75, 0.8], [1, 1]],
+                                        "blue": [[0, 0.1], [0.5, 0.5], [1, 0.88]]}),
+)  # fmt: skip
+"""Curves to begin from, adjustable afterwards."""
+NEAR = 0.03
+"""How near to a point a tone that is picked takes that point rather than a new one."""
+FULL = 32
+
+
+def _value(points: Pairs, x: float) -> float:
+    move = curve(points)
+    return x if move is None else float(move(np.array(x)))
+
+
 class Curves(PointWise):
     """out = rgb(own(in)) for each channel, then tone: linear RGB scaled from the old tone to the new."""
 
@@ -104,6 +136,35 @@ class Curves(PointWise):
     summary = "Moves tones by a curve: for all channels, for one, or for tone with the colour kept."
     sample = {"points": {"rgb": [[0, 0], [0.25, 0.18], [0.75, 0.84], [1, 1]]}}
     schema = Schema({"points": Group(label="Curve", schema=CURVES_OF, default=CURVES_OF.defaults)})
+
+    picks = tuple(
+        Aid(name, "Hand on picture", f"Press on a tone and drag up or down: the curve ({param.label.lower()}) follows.",
+            drags=True)
+        for name, param in CURVES_OF.params.items()
+    )  # fmt: skip
+
+    def meets(self, settings: Values, seen: Seen) -> dict[str, float]:
+        """Where on each curve a spot lies: the value that enters it, 0..1."""
+        points = settings["points"]
+        own = [_value(points[name], value) for name, value in zip(CHANNELS, seen, strict=False)]
+        moved = np.array([_value(points["rgb"], value) for value in own], np.float32)
+        tones = float(tone(moved[:, None, None])[0, 0])
+        found = {**dict(zip(CHANNELS, seen, strict=False)), "rgb": sum(own) / 3, "tone": tones}
+        return {name: min(max(value, 0.0), 1.0) for name, value in found.items()}
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        """A point of the curve is placed where the spot lies, or the one near to it taken, and moved up by `by`."""
+        points = list(settings["points"][name])
+        x = round(self.meets(settings, seen)[name], 4)
+        nearest = min(points, key=lambda point: abs(point[0] - x))
+        if abs(nearest[0] - x) < NEAR or len(points) == FULL:
+            points.remove(nearest)
+            x, y = nearest
+        else:
+            y = _value(settings["points"][name], x)
+        points.append((x, round(min(max(y + by, 0.0), 1.0), 4)))
+        every = {channel: [list(p) for p in pairs] for channel, pairs in settings["points"].items()}
+        return {"points": {**every, name: [list(point) for point in sorted(points)]}}
 
     def is_neutral(self, settings: Values) -> bool:
         return all(is_identity(points) for points in settings["points"].values())

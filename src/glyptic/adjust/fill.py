@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.params import Colour, Schema, Values
 from glyptic.pixels.tables import Function
 
@@ -26,11 +26,15 @@ class Fill(PointWise):
     title = "Fill"
     purpose = "Fills & shapes"
     summary = "One colour everywhere; in blend mode color it tints."
+    picks = (Aid("colour", "Pick a colour", "Press on the picture to fill with the colour there."),)
     sample = {"colour": [0.72, 0.42, 0.2]}
     schema = Schema({"colour": Colour(label="Colour", help="The colour laid over the picture.")})
 
     def starting(self, width: int, height: int) -> dict[str, Any]:
         return {"colour": [0.5, 0.5, 0.5]}
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        return {"colour": [round(min(max(v, 0.0), 1.0), 4) for v in seen[:3]]}
 
     def is_neutral(self, settings: Values) -> bool:
         return False

@@ -3,20 +3,23 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 from numpy import float32
 
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.params import Angle, Hue, Real, Schema, Toggle, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, kernel
-from glyptic.pixels.hues import belongs, border_of, centred
+from glyptic.pixels.hues import belongs, border_of, centred, hue_seen
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
 from glyptic.pixels.shapes import Frame
 
 ONE, HALF_TURN, NOTHING = float32(1), float32(180), float32(0)
+WHOLE_RING, FAMILY = 360.0, 60.0
+"""Degrees of all colours, and of a family that was picked."""
 SATURATED = 0.3
 """The chroma of a tint at full saturation: about that of sRGB's purest."""
 
@@ -64,6 +67,9 @@ class HueSaturation(PointWise):
     purpose = "Colour"
     rank = 2
     summary = "Turns colours, makes them stronger, paler, lighter or darker: all of them, or one family."
+    picks = (
+        Aid("family", "Pick the family", "Press on a colour of the picture; its hue becomes the family's middle."),
+    )
     sample = {"saturation": 0.45}
     schema = Schema(
         {
@@ -79,6 +85,10 @@ class HueSaturation(PointWise):
             "border": share("Soft border", "How softly the family ends: a share of a quarter turn.", 0.3),
         }
     )  # fmt: skip
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        width = settings["width"] if settings["width"] < WHOLE_RING else FAMILY
+        return {"centre": round(hue_seen(*seen[:3]) % 360, 1), "width": width}
 
     def is_neutral(self, settings: Values) -> bool:
         moves = settings["hue"] % 360 or settings["saturation"] or settings["lightness"]

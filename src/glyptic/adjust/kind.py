@@ -7,13 +7,33 @@ Every kind that colours what lies below it works in place on a strip that stays 
 from __future__ import annotations
 
 from abc import ABC
+from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Any, ClassVar
+
+import numpy as np
+from numpy.typing import NDArray
 
 from glyptic.blend import mix
 from glyptic.params import Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.shapes import Frame
 from glyptic.pixels.tables import Function
+
+Seen = tuple[float, float, float, float]
+"""Red, green, blue and tone of what reaches a layer at a spot."""
+
+
+@dataclass(frozen=True)
+class Aid:
+    """A help in finding settings. name: as edits write it; title, help: for the page; drags: whether a drag up or down
+    from the spot that was pressed goes on changing what was found."""
+
+    name: str
+    title: str
+    help: str
+    drags: bool = False
+
 
 PURPOSES = ("Light", "Colour", "Detail", "Dodge & burn", "Fills & shapes", "Pictures", "Groups")
 """The sections of the Add sheet, in their order."""
@@ -25,7 +45,8 @@ class Kind(ABC):
     name: as the stack file writes it; title: as the page writes it; purpose: the section of the Add sheet;
     summary: one sentence of help; carries: '', 'picture', 'strokes' or 'layers'. sample: plain settings of a sensible
     strength, for trying the kind out and for its page of documentation. rank: its place in that section, from 1;
-    starts_open: whether a new layer has no mask whatever the switch says, for it changes nothing by itself.
+    starts_open: whether a new layer has no mask whatever the switch says, for it changes nothing by itself. picks:
+    what can be set by pressing on the picture; autos: what can be worked out from a histogram.
     """
 
     name: ClassVar[str]
@@ -36,6 +57,8 @@ class Kind(ABC):
     sample: ClassVar[dict[str, Any]] = {}
     rank: ClassVar[int] = 1
     starts_open: ClassVar[bool] = False
+    picks: ClassVar[tuple[Aid, ...]] = ()
+    autos: ClassVar[tuple[Aid, ...]] = ()
     default_blend: ClassVar[str] = "normal"
     carries: ClassVar[str] = ""
 
@@ -50,6 +73,16 @@ class Kind(ABC):
     def ready(self, settings: Values) -> Any:
         """What `lay` needs of the settings, made once for many strips: numbers, tables."""
         return settings
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        """The plain settings to change for one of `picks` at a spot; by: how far the hand went up since, in shares of
+        the whole range."""
+        raise KeyError(name)
+
+    def auto(self, settings: Values, name: str, counts: Mapping[str, NDArray[np.float64]]) -> dict[str, Any]:
+        """The plain settings to change for one of `autos`, from the histograms of what reaches the layer (see
+        `analysis.histogram`)."""
+        raise KeyError(name)
 
     def is_neutral(self, settings: Values) -> bool:
         """Whether these settings leave every colour as it is (in normal mode the layer then does nothing)."""

@@ -2,11 +2,16 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Mapping
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.params import Group, Real, Schema, Values
+from glyptic.pixels.counts import percentile
 from glyptic.pixels.tables import Function, chained
 
 CHANNELS = ("red", "green", "blue")
@@ -45,6 +50,31 @@ def _moved(ends: Values) -> Function | None:
     return move
 
 
+CUT = 0.001
+"""The share of pixels at either end that auto lets go."""
+LEAST_APART = 0.01
+NARROWEST, WIDEST = 0.1, 10.0
+"""How far a picked grey moves the midtone."""
+DARKEST = 0.005
+
+
+def _aids(title: str, what: str) -> tuple[Aid, ...]:
+    name = title.rsplit(maxsplit=1)[-1].lower()
+    return (
+        Aid(name, title, f"Press on what should be {what}; colours stay."),
+        Aid(f"{name}-each", title, f"Press on what should be {what}, without a cast: each channel is set."),
+    )
+
+
+def _within(ends: Values, value: float) -> float:
+    """Where between black and white a value lies, kept off both."""
+    return float(min(max((value - ends["black"]) / (ends["white"] - ends["black"]), DARKEST), 1 - DARKEST))
+
+
+def _held(gamma: float) -> float:
+    return round(min(max(gamma, NARROWEST), WIDEST), 4)
+
+
 class Levels(PointWise):
     """out_black + (out_white − out_black) · clamp((x − black)/(white − black))^(1/gamma), own channel then all."""
 
@@ -60,6 +90,51 @@ class Levels(PointWise):
             for name, label in (("rgb", "All"), ("red", "Red"), ("green", "Green"), ("blue", "Blue"))
         }
     )
+
+    picks = (*_aids("Pick black", "black"), *_aids("Pick grey", "middle grey"), *_aids("Pick white", "white"))
+    autos = (
+        Aid("tone", "Auto", "Pulls both ends in to where the picture's tones begin and end; colours stay."),
+        Aid("each", "Auto", "Pulls the ends of each channel in, which also takes away a cast."),
+    )
+
+    def _changed(self, settings: Values, name: str, **values: float) -> dict[str, Any]:
+        return {name: ENDS.plain(settings[name]) | values}
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        """Black and white set the end at the spot's value; grey sets the midtone so that the spot becomes 50 %, or, for
+        each channel, equal in all three."""
+        what, _, each = name.partition("-")
+        if what != "grey":
+            values = dict(zip(CHANNELS, seen, strict=False)) if each else {"rgb": sum(seen[:3]) / 3}
+            changed: dict[str, Any] = {}
+            for channel, value in values.items():
+                changed |= self._changed(settings, channel, **self._end(settings[channel], what, value))
+            return changed
+        if not each:
+            own = [_moved(settings[c]) for c in CHANNELS]
+            through = [v if f is None else float(f(np.array(v))) for f, v in zip(own, seen, strict=False)]
+            inside = _within(settings["rgb"], sum(through) / 3)
+            return self._changed(settings, "rgb", gamma=_held(math.log(inside) / math.log(0.5)))
+        inside_each = [_within(settings[c], v) for c, v in zip(CHANNELS, seen, strict=False)]
+        grey = sum(inside_each) / 3
+        changed = {}
+        for channel, value in zip(CHANNELS, inside_each, strict=True):
+            changed |= self._changed(settings, channel, gamma=_held(math.log(value) / math.log(grey)))
+        return changed
+
+    def _end(self, ends: Values, what: str, value: float) -> dict[str, float]:
+        """The end moved to a value, and held apart from the other."""
+        if what == "black":
+            return {"black": round(min(value, ends["white"] - LEAST_APART), 4)}
+        return {"white": round(max(value, ends["black"] + LEAST_APART), 4)}
+
+    def auto(self, settings: Values, name: str, counts: Mapping[str, NDArray[np.float64]]) -> dict[str, Any]:
+        changed: dict[str, Any] = {}
+        for channel in ("rgb",) if name == "tone" else CHANNELS:
+            low, high = percentile(counts[channel], CUT), percentile(counts[channel], 1 - CUT)
+            ends = {"black": round(low, 4), "white": round(max(high, low + LEAST_APART), 4)}
+            changed |= self._changed(settings, channel, **ends)
+        return changed
 
     def channels(self, settings: Values) -> tuple[Function | None, ...]:
         every = _moved(settings["rgb"])

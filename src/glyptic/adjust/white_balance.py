@@ -7,21 +7,26 @@ in ICC.1:2010 annex E); IEC 61966-2-1 (primaries and white of sRGB).
 from __future__ import annotations
 
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.shapes import Frame
-from glyptic.pixels.srgb import enc, lin
+from glyptic.pixels.srgb import enc, lin, linear
 
 NEUTRAL = 6504.0
 """The temperature of sRGB's white on CIE's locus."""
 GREENEST = 0.02
 """How far from the locus, in CIE 1960 u, v, a full tint goes."""
+COLDEST, BLUEST = 4000.0, 25000.0
+LIGHTS = 2000
+DARKEST = 0.01
+"""A channel darker than this tells nothing of the light."""
 BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
 PRIMARIES = ((0.64, 0.33), (0.30, 0.60), (0.15, 0.06))
 WHITE = (0.3127, 0.3290)
@@ -78,6 +83,19 @@ def balance(kelvin: float, tint: float) -> Matrix:
     return np.asarray(np.linalg.inv(to_xyz) @ adaptation(lit_by(kelvin, tint), daylight(NEUTRAL)) @ to_xyz)
 
 
+def light_of(red: float, green: float, blue: float) -> tuple[float, float]:
+    """The temperature and tint of the light under which a colour (encoded) would be a grey, as near as they can be
+    told within their ranges."""
+    xyz = _from_rgb() @ linear(np.clip([red, green, blue], DARKEST, 1))
+    seen = _uv(*(xyz / xyz.sum())[:2])
+    kelvins = np.geomspace(COLDEST, BLUEST, LIGHTS)
+    away = np.array([np.hypot(*(seen - _uv(*lit_by(float(k), 0.0)))) for k in kelvins])
+    kelvin = float(kelvins[away.argmin()])
+    green_side = _uv(*lit_by(kelvin, 1.0)) - _uv(*lit_by(kelvin, 0.0))
+    tint = float((seen - _uv(*lit_by(kelvin, 0.0))) @ green_side / GREENEST**2)
+    return round(kelvin), round(min(max(tint, -1.0), 1.0), 3)
+
+
 @kernel
 def _balance(px: Planes, alpha: Plane, m: NDArray[np.float32]) -> None:
     m00, m01, m02 = m[0, 0], m[0, 1], m[0, 2]
@@ -105,12 +123,18 @@ class WhiteBalance(PointWise):
     schema = Schema(
         {
             "temperature": Real(label="Light", help="The light it was taken in; name a bluer one for a warmer picture.",
-                                default=NEUTRAL, unit="K", low=4000, high=25000, step=10, soft_low=4000,
+                                default=NEUTRAL, unit="K", low=COLDEST, high=BLUEST, step=10, soft_low=4000,
                                 soft_high=12000),
             "tint": Real(label="Tint", help="How green that light was: above 0 the picture turns to magenta.",
                          default=0.0, unit="%", low=-1, high=1, step=0.01),
         }
     )  # fmt: skip
+
+    picks = (Aid("grey", "Pick a grey", "Press on something that should be grey; the light is worked out from it."),)
+
+    def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
+        temperature, tint = light_of(*seen[:3])
+        return {"temperature": temperature, "tint": tint}
 
     def ready(self, settings: Values) -> NDArray[np.float32]:
         return balance(settings["temperature"], settings["tint"]).astype(float32)

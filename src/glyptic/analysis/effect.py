@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.analysis.clipping import newly_clipped
+from glyptic.analysis.difference import looks_apart
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.srgb import LSTAR_KAPPA, tone
 
@@ -14,9 +16,6 @@ NOTICED = 0.002
 """A change of tone smaller than this share counts as none."""
 DARKEST = 0.01
 """Tones are measured in stops from here up; below, a stop means nothing to the eye."""
-BLOWN, BLOCKED = 1.0, 0.0
-
-
 STEP = 0.05
 """A change of light smaller than this many stops counts as the same tone."""
 BOTH_WAYS = 0.15
@@ -26,8 +25,8 @@ BOTH_WAYS = 0.15
 @dataclass(frozen=True)
 class Effect:
     """What changes. reached: share of the picture, 0..1; mean: change in stops there (negative darkens); lighter,
-    darker: shares of the picture; up, down: the greatest change each way, in stops; clipped: share newly blown or
-    blocked in a channel."""
+    darker: shares of the picture; up, down: the greatest change each way, in stops; apart, most_apart: the mean and the
+    greatest difference there in CIEDE2000; clipped: share newly blown or blocked in a channel."""
 
     reached: float = 0.0
     mean: float = 0.0
@@ -35,21 +34,23 @@ class Effect:
     darker: float = 0.0
     up: float = 0.0
     down: float = 0.0
+    apart: float = 0.0
+    most_apart: float = 0.0
     clipped: float = 0.0
 
 
 def effect(below: Planes, above: Planes) -> Effect:
     """Measure the change from one picture (3, h, w) to another."""
     reached = np.abs(above - below).max(0) > NOTICED
-    out = ((above >= BLOWN) | (above <= BLOCKED)).any(0)
-    was_out = ((below >= BLOWN) | (below <= BLOCKED)).any(0)
-    clipped = float((out & ~was_out).mean())
+    clipped = newly_clipped(below, above)
     if not reached.any():
         return Effect(clipped=clipped)
     stops = np.log2(_light(tone(above)[reached]) / _light(tone(below)[reached]))
     lighter, darker = (float((way > STEP).sum() / reached.size) for way in (stops, -stops))
     up, down = max(float(stops.max()), 0.0), max(float(-stops.min()), 0.0)
-    return Effect(float(reached.mean()), float(stops.mean()), lighter, darker, up, down, clipped)
+    differences = looks_apart(below, above, reached)
+    apart, most_apart = float(differences.mean()), float(differences.max())
+    return Effect(float(reached.mean()), float(stops.mean()), lighter, darker, up, down, apart, most_apart, clipped)
 
 
 def _light(t: Plane) -> NDArray[np.float64]:
@@ -80,4 +81,5 @@ def sentence(done: Effect) -> str:
     if done.reached == 0:
         return "Changes nothing yet."
     clips = f"Newly clips {done.clipped * 100:.1f} %." if done.clipped >= 0.0005 else "Clips nothing new."
-    return f"{_deed(done)} {clips}"
+    looks = f"ΔE {done.apart:.1f} on average, {done.most_apart:.1f} at most."
+    return f"{_deed(done)} {looks} {clips}"

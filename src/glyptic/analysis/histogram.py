@@ -3,23 +3,32 @@
 from __future__ import annotations
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy import float32
 
-from glyptic.pixels.compiled import Planes
+from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.counts import BINS, Counts
 from glyptic.pixels.srgb import tone
+from glyptic.pixels.vector import clamp
 
-BINS = 128
 CHANNELS = ("red", "green", "blue")
+FIRST, LAST, PER_UNIT = float32(0), float32(BINS - 1), float32(BINS)
 
 
-def _counts(plane: NDArray[np.float32]) -> NDArray[np.int64]:
-    bins = np.clip((plane * BINS).astype(np.int64), 0, BINS - 1)
-    return np.bincount(bins.ravel(), minlength=BINS)
+@kernel
+def _count(plane: Plane, weights: Plane, out: Counts) -> None:
+    for i in range(plane.shape[0]):
+        for j in range(plane.shape[1]):
+            out[int(clamp(plane[i, j] * PER_UNIT, FIRST, LAST))] += weights[i, j]
 
 
-def histograms(px: Planes) -> dict[str, NDArray[np.int64]]:
-    """Counts of red, green, blue, rgb (all three together) and tone, in BINS bins over 0..1."""
-    out = {name: _counts(px[c]) for c, name in enumerate(CHANNELS)}
+def histograms(px: Planes, weights: Plane | None = None) -> dict[str, Counts]:
+    """Counts of red, green, blue, rgb (all three together) and tone, in BINS bins over 0..1; what lies beyond counts
+    in the last. weights: (h, w), how much each pixel counts; None for 1 each."""
+    if weights is None:
+        weights = np.ones(px.shape[1:], np.float32)
+    out = {}
+    for name, plane in zip((*CHANNELS, "tone"), (*px, tone(px)), strict=True):
+        out[name] = np.zeros(BINS)
+        _count(np.ascontiguousarray(plane), weights, out[name])
     out["rgb"] = out["red"] + out["green"] + out["blue"]
-    out["tone"] = _counts(tone(px))
     return out

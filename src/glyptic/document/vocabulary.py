@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
-from glyptic.params import Schema
+from glyptic.params import Schema, Values
+
+
+class Aid(Protocol):
+    """Something that can be set by pressing on the picture."""
+
+    @property
+    def name(self) -> str: ...
+    @property
+    def title(self) -> str: ...
 
 
 class LayerKind(Protocol):
@@ -23,6 +32,12 @@ class LayerKind(Protocol):
     @property
     def carries(self) -> str:
         """'' for settings only; 'picture' for source and place; 'strokes'; 'layers'."""
+        ...
+
+    @property
+    def picks(self) -> Sequence[Aid]: ...
+    def pick(self, settings: Values, name: str, seen: tuple[float, float, float, float], by: float) -> dict[str, Any]:
+        """The plain settings to change for one of `picks`."""
         ...
 
 

@@ -6,7 +6,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
+from numpy import float32
 
+from glyptic.analysis.clipping import blocked, blown
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.engine.paintings import Blank
@@ -14,6 +16,7 @@ from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, PlaneNode, Reader
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.srgb import tone
 
 HATCH_SPACING = 11
 HATCH_COLOUR = (0x1F / 255, 0x6F / 255, 0x60 / 255)
@@ -43,15 +46,60 @@ class Hatched(Node):
         return px
 
 
+BLOWN_COLOUR, BLOCKED_COLOUR = (0.93, 0.36, 0.13), (0.11, 0.39, 0.86)
+DARKEST_UNDER, PER_TONE_UNDER = float32(0.3), float32(0.4)
+"""Under the marks the picture is a quiet grey: 0.3 + 0.4 times its tone, encoded."""
+SOME = float32(0.55)
+"""How strongly a pixel is marked of which not every channel is clipped."""
+
+
+class Clipping(Node):
+    """The picture in quiet greys, with marks where it is blown and where it is blocked."""
+
+    def __init__(self, picture: Node) -> None:
+        super().__init__(digest("clipping", *BLOWN_COLOUR, *BLOCKED_COLOUR))
+        self.picture = picture
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.key(self.picture, tx, ty))
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        px = reader.read(self.picture, rect)
+        quiet = DARKEST_UNDER + PER_TONE_UNDER * np.clip(tone(px), 0, 1)
+        out = np.repeat(quiet[None], 3, axis=0)
+        for marks, colour in ((blown(px), BLOWN_COLOUR), (blocked(px), BLOCKED_COLOUR)):
+            strength = np.where(marks.all(0), float32(1), np.where(marks.any(0), SOME, float32(0)))
+            out += strength * (np.array(colour, float32)[:, None, None] - out)
+        return out
+
+
+class OnlyClipped(Node):
+    """Nothing but what is clipped, on an even grey: blown channels are light, blocked ones dark, so that the colour
+    tells which."""
+
+    def __init__(self, picture: Node) -> None:
+        super().__init__(digest("only clipped"))
+        self.picture = picture
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.key(self.picture, tx, ty))
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        px = reader.read(self.picture, rect)
+        return np.where(blown(px), float32(1), np.where(blocked(px), float32(0), float32(0.5)))
+
+
 @dataclass(frozen=True)
 class View:
-    """A view by name. `needs`: '' or what the chosen layer must have, 'mask' or 'painting'."""
+    """A view by name. `needs`: '' or what the chosen layer must have, 'mask' or 'painting'. listed: whether the page
+    offers it; the others are shown while something is dragged."""
 
     name: str
     title: str
     help: str
     node: Callable[[Plan, str], Node]
     needs: str = ""
+    listed: bool = True
 
 
 def _mask(plan: Plan, layer: str) -> PlaneNode:
@@ -69,5 +117,9 @@ VIEWS = {
              lambda plan, layer: Hatched(plan.finished, _mask(plan, layer)), "mask"),
         View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
              lambda plan, layer: OneChannel(plan.paintings.get(layer) or Blank(0.5)), "painting"),
+        View("clipping", "Clipping", "Blown pixels marked warm, blocked ones blue, where no detail is left.",
+             lambda plan, layer: Clipping(plan.finished)),
+        View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",
+             lambda plan, layer: OnlyClipped(plan.above.get(layer, plan.finished)), listed=False),
     )
 }  # fmt: skip

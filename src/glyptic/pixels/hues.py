@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from numpy import float32
 
-from glyptic.pixels.compiled import formula
+from glyptic.pixels.compiled import formula, kernel
+from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import hue_of
 from glyptic.pixels.shapes import eased
 from glyptic.pixels.vector import ONE, clamp01, root
@@ -37,3 +38,10 @@ def centred(degrees: float) -> float:
 def border_of(share: float) -> float:
     """The width in degrees of a family's soft border from its share of a quarter turn; at least one degree."""
     return max(1.0, 90 * share)
+
+
+@kernel
+def hue_seen(red: float, green: float, blue: float) -> float:
+    """The hue in degrees of an encoded colour, -180..180; any for a grey."""
+    _, a, b = oklab(float32(red), float32(green), float32(blue))
+    return hue_of(a, b)

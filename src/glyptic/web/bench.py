@@ -4,21 +4,24 @@ from __future__ import annotations
 
 import json
 import math
+from collections.abc import Callable
+from dataclasses import asdict
 from typing import Any
 
 from flask import Blueprint, Response, jsonify, render_template, request
 
-from glyptic.actions import edit, history
-from glyptic.actions.measure import measure, spot, then
+from glyptic.actions import aids, edit, history
+from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, starting_layer
 from glyptic.actions.tiles import quick_picture, tile_keys
-from glyptic.actions.workshop import Current
+from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
+from glyptic.document.values import Stack
 from glyptic.engine.views import VIEWS
-from glyptic.web.context import body, framed, looking, settle_soon, text, whole, workshop
-from glyptic.web.desk import curve_paths, desk_of, strip_of, target_of
+from glyptic.web.context import body, framed, looking, number, settle_soon, text, whole, workshop
+from glyptic.web.desk import curve_paths, desk_of, picks_of, strip_of, target_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
 
@@ -29,7 +32,7 @@ def bench(plate_id: int) -> str:
     picture = workshop().picture(current.asset)
     settle_soon(current)
     return render_template(
-        "bench/page.html", current=current, picture=picture, views=VIEWS.values(),
+        "bench/page.html", current=current, picture=picture, views=[view for view in VIEWS.values() if view.listed],
         add_groups=_add_groups(), state=_state(current), **_fragments(current),
     )  # fmt: skip
 
@@ -55,6 +58,7 @@ def _state(current: Current) -> dict[str, Any]:
         "chosen": current.chosen,
         "target": target_of(current),
         "curves": curve_paths(layer) if layer else {},
+        "picks": {aid.name: {"title": aid.title, "help": aid.help, "drags": aid.drags} for aid in picks_of(current)},
         "root": current.root.hex(),
         "undo": current.before.hex() if current.before else None,
         "redo": current.after.hex() if current.after else None,
@@ -82,14 +86,20 @@ def apply(plate_id: int) -> Response:
     """Apply an edit: {"revision", "edit", "arguments", "looking"}; stale ones are answered with the current state."""
     plain = body()
     arguments = plain.get("arguments")
+    return _changed(
+        plate_id, plain,
+        lambda shop, revision: edit.apply_edit(
+            shop, plate_id, revision, text(plain, "edit"), arguments if isinstance(arguments, dict) else {}
+        ),
+    )  # fmt: skip
+
+
+def _changed(plate_id: int, plain: dict[str, Any], change: Callable[[Workshop, int], Current]) -> Response:
+    """The answer to a change of the revision named in the request; a stale one is answered with the current state."""
     try:
-        current = edit.apply_edit(
-            workshop(), plate_id, whole(plain, "revision"), text(plain, "edit"),
-            arguments if isinstance(arguments, dict) else {},
-        )  # fmt: skip
+        return answer(change(workshop(), whole(plain, "revision")), plain)
     except StaleEdit as error:
         return _stale(plate_id, plain, error)
-    return answer(current, plain)
 
 
 def _stale(plate_id: int, plain: dict[str, Any], error: StaleEdit) -> Response:
@@ -113,6 +123,7 @@ def draft(plate_id: int) -> Response:
     at = looking(plain)
     layer = stack.find(at.layer)
     head: dict[str, Any] = {"level": at.level, "curves": curve_paths(layer) if layer else {}}
+    head["faults"] = _faults(stack, at.layer)
     if plain.get("exact"):
         return jsonify(**head, keys=tile_keys(workshop(), stack, at))
     rect, picture = quick_picture(workshop(), stack, at)
@@ -150,11 +161,7 @@ def redo(plate_id: int) -> Response:
 
 
 def _step(plate_id: int, move: Any) -> Response:
-    plain = body()
-    try:
-        return answer(move(workshop(), plate_id, whole(plain, "revision")), plain)
-    except StaleEdit as error:
-        return _stale(plate_id, plain, error)
+    return _changed(plate_id, body(), lambda shop, revision: move(shop, plate_id, revision))
 
 
 @blueprint.post("/go")
@@ -184,10 +191,9 @@ def add_layer(plate_id: int) -> Response:
 
 def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Response:
     arguments = {"layer": layer, "after": plain.get("after")}
-    try:
-        return answer(edit.apply_edit(workshop(), plate_id, whole(plain, "revision"), "add-layer", arguments), plain)
-    except StaleEdit as error:
-        return _stale(plate_id, plain, error)
+    return _changed(
+        plate_id, plain, lambda shop, revision: edit.apply_edit(shop, plate_id, revision, "add-layer", arguments)
+    )
 
 
 @blueprint.post("/pictures")
@@ -220,9 +226,50 @@ def measures(plate_id: int) -> Response:
     """Histograms, the chosen layer's sentence, and how much its mask shows."""
     current = workshop().current(plate_id)
     found = measure(workshop(), current.stack, current.chosen)
+    histograms = {name: _plain_counts(getattr(found, name)) for name in ("finished", "base", "below", "above")}
     return jsonify(
-        revision=current.revision, layer=current.chosen, finished=found.finished, base=found.base,
-        below=found.below, sentence=found.sentence, shown=found.shown,
+        revision=current.revision, layer=current.chosen, sentence=found.sentence, shown=found.shown,
+        faults=_faults(current.stack, current.chosen), **histograms,
+    )  # fmt: skip
+
+
+def _plain_counts(histograms: Histograms) -> dict[str, list[int]]:
+    return {name: counts.round().astype(int).tolist() for name, counts in histograms.items()}
+
+
+def _faults(stack: Stack, layer: str) -> dict[str, list[dict[str, Any]]]:
+    """The stretches of each curve that cannot be trusted, as the page marks them."""
+    found = curve_faults(workshop(), stack, layer)
+    return {name: [asdict(stretch) for stretch in stretches] for name, stretches in found.items()}
+
+
+@blueprint.get("/clips")
+def newly_clipped(plate_id: int) -> Response:
+    """The share of the picture that each layer newly clips."""
+    current = workshop().current(plate_id)
+    return jsonify(revision=current.revision, clips=clips(workshop(), current.stack))
+
+
+@blueprint.post("/mend")
+def mend(plate_id: int) -> Response:
+    """Mend a stretch of a curve: {"revision", "layer", "channel", "low", "high", "looking"}."""
+    plain = body()
+    stretch = number(plain, "low"), number(plain, "high")
+    return _changed(
+        plate_id, plain,
+        lambda shop, revision: aids.mend_curve(
+            shop, plate_id, revision, text(plain, "layer"), text(plain, "channel"), stretch
+        ),
+    )  # fmt: skip
+
+
+@blueprint.post("/auto")
+def auto(plate_id: int) -> Response:
+    """Settings worked out from the histogram: {"revision", "layer", "auto", "looking"}."""
+    plain = body()
+    return _changed(
+        plate_id, plain,
+        lambda shop, revision: aids.find_settings(shop, plate_id, revision, text(plain, "layer"), text(plain, "auto")),
     )  # fmt: skip
 
 
@@ -250,5 +297,5 @@ def numbers(plate_id: int) -> Response:
     return jsonify(
         then=_as_a_full_stroke_would_leave_it(current, level, x, y),
         toneBefore=found.tone_before, toneAfter=found.tone_after, before=found.before, after=found.after,
-        below=found.below,
+        below=found.below, meets=found.meets,
     )  # fmt: skip

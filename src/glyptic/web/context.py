@@ -15,6 +15,7 @@ from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect
+from glyptic.params.declared import finite_number
 
 
 @dataclass(frozen=True)
@@ -60,6 +61,15 @@ def whole(plain: dict[str, Any], name: str) -> int:
     value = plain.get(name)
     if isinstance(value, bool) or not isinstance(value, int) or abs(value) > 2**53:
         raise DocumentError([Fault(name, "must be a whole number")])
+    return value
+
+
+def number(plain: dict[str, Any], name: str) -> float:
+    """A finite number of the request; raises DocumentError."""
+    faults: list[Fault] = []
+    value = finite_number(plain.get(name), name, faults)
+    if value is None:
+        raise DocumentError(faults)
     return value
 
 

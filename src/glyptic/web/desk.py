@@ -9,6 +9,7 @@ from glyptic.actions.measure import thumbnail_key
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.curves import CURVES_OF, sampled
+from glyptic.adjust.kind import Aid
 from glyptic.document import fields
 from glyptic.document.codec import layer_head
 from glyptic.document.values import Layer, Part
@@ -57,6 +58,12 @@ def target_of(current: Current) -> dict[str, Any]:
         "masked": layer.mask is not None, "kind": layer.kind,
         "off": not layer.visible or (layer.mask is not None and not layer.mask.enabled),
     }  # fmt: skip
+
+
+def picks_of(current: Current) -> tuple[Aid, ...]:
+    """What can be set on the chosen layer by pressing on the picture."""
+    layer = current.stack.find(current.chosen)
+    return KINDS[layer.kind].picks if layer is not None and not layer.locked else ()
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from glyptic.document.values import Layer, Stack
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import REQUIRED, Param, Schema, Text, Values
 from glyptic.params.declared import describe
+from glyptic.params.geometry import number_list
 
 
 @dataclass(frozen=True)
@@ -49,6 +50,16 @@ class Ids(Param):
             faults.append(Fault(at, f"must be a list of layer ids, not {describe(raw)}"))
             return None
         return tuple(raw)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Numbers(Param):
+    """A list of so many numbers."""
+
+    count: int = 1
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[float, ...] | None:
+        return number_list(raw, self.count, f"{self.count} numbers", at, faults)
 
 
 @dataclass(frozen=True, kw_only=True)

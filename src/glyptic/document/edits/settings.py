@@ -13,6 +13,7 @@ from glyptic.document.edits.edit import (
     Edit,
     Edited,
     LayerId,
+    Numbers,
     Unchecked,
     arguments,
     quoted,
@@ -77,17 +78,23 @@ def _settings(layer: Layer, path: list[str], raw: object, vocabulary: Vocabulary
     return replace(layer, settings=values), f"{param.label} of {quoted(layer)}: {word}"
 
 
+def _with(layer: Layer, changes: dict[str, Any], vocabulary: Vocabulary) -> Layer:
+    """The layer with some of its settings changed, from plain data."""
+    schema = vocabulary.kinds[layer.kind].schema
+    faults: list[Fault] = []
+    values = schema.parse(schema.plain(layer.settings) | changes, "settings", faults)
+    if values is None:
+        raise DocumentError(faults)
+    return replace(layer, settings=values)
+
+
 def _several(layer: Layer, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
     """Several settings at once, as a hand on the picture sets them."""
     if not isinstance(raw, dict) or not raw:
         raise refuse("settings", "must be an object of settings")
-    plain = vocabulary.kinds[layer.kind].schema.plain(layer.settings) | raw
-    faults: list[Fault] = []
-    values = vocabulary.kinds[layer.kind].schema.parse(plain, "settings", faults)
-    if values is None:
-        raise DocumentError(faults)
+    changed = _with(layer, raw, vocabulary)
     sentence = " and ".join(vocabulary.kinds[layer.kind].schema.params[name].label.lower() for name in raw)
-    return replace(layer, settings=values), f"{sentence.capitalize()} of {quoted(layer)} changed"
+    return changed, f"{sentence.capitalize()} of {quoted(layer)} changed"
 
 
 def _mask_head(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
@@ -147,3 +154,25 @@ def _set(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
 
 
 SET = Edit("set", arguments(layer=LayerId(), field=Text(), value=Unchecked()), _set)
+
+
+def _pick(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    layer = unlocked(stack, args["layer"])
+    kind = vocabulary.kinds[layer.kind]
+    aid = next((aid for aid in kind.picks if aid.name == args["pick"]), None)
+    if aid is None:
+        raise refuse("pick", f"is nothing that {quoted(layer)} can pick")
+    changes = kind.pick(layer.settings, aid.name, args["seen"], args["by"])
+    return Edited(stack.replaced(_with(layer, changes, vocabulary)), f"{aid.title} for {quoted(layer)}")
+
+
+PICK = Edit(
+    "pick",
+    arguments(
+        layer=LayerId(),
+        pick=Text(),
+        seen=Numbers(count=4),
+        by=Real(default=0.0, low=-2, high=2),
+    ),
+    _pick,
+)

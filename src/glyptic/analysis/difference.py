@@ -1,0 +1,86 @@
+"""How different two colours look: CIEDE2000.
+
+Source: ISO/CIE 11664-6:2014; G. Sharma, W. Wu, E. N. Dalal 2005, "The CIEDE2000 color-difference formula:
+implementation notes, supplementary test data, and mathematical observations".
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.srgb import linear
+
+TO_XYZ = np.array([
+    [0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041],
+])  # fmt: skip
+"""Linear sRGB to XYZ under D65, from the primaries and white of IEC 61966-2-1."""
+WHITE = TO_XYZ.sum(1)
+EPSILON, KAPPA = 216 / 24389, 24389 / 27
+POWER_7 = 25.0**7
+Lab = NDArray[np.float64]
+
+
+def lab(px: Planes) -> Lab:
+    """CIE L*, a*, b* (3, ...) of encoded r, g, b (3, ...), clamped to 0..1, under D65."""
+    xyz = np.tensordot(TO_XYZ / WHITE[:, None], linear(np.clip(px, 0, 1)), 1)
+    f = np.where(xyz > EPSILON, np.cbrt(xyz), (KAPPA * xyz + 16) / 116)
+    return np.stack([116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])])
+
+
+@formula
+def _hue(a: float, b: float) -> float:
+    """Degrees, 0..360; 0 where there is none."""
+    hue = math.degrees(math.atan2(b, a))
+    return hue + 360.0 if hue < 0 else hue
+
+
+@formula
+def delta_e(l1: float, a1: float, b1: float, l2: float, a2: float, b2: float) -> float:
+    """CIEDE2000 of two colours, all weights 1 (Sharma et al. 2005, equations 2 to 22)."""
+    mean_c7 = ((math.hypot(a1, b1) + math.hypot(a2, b2)) / 2) ** 7
+    g = 1.5 - 0.5 * math.sqrt(mean_c7 / (mean_c7 + POWER_7))
+    x1, x2 = a1 * g, a2 * g
+    c1, c2 = math.hypot(x1, b1), math.hypot(x2, b2)
+    h1, h2 = _hue(x1, b1), _hue(x2, b2)
+    turn, total = h2 - h1, h1 + h2
+    if c1 * c2 == 0:
+        turn, mean_h = 0.0, total
+    elif abs(turn) <= 180:
+        mean_h = total / 2
+    else:
+        turn += -360.0 if turn > 0 else 360.0
+        mean_h = (total + 360.0 if total < 360 else total - 360.0) / 2
+    across = 2 * math.sqrt(c1 * c2) * math.sin(math.radians(turn) / 2)
+    mean_l, mean_c = (l1 + l2) / 2, (c1 + c2) / 2
+    t = 1 - 0.17 * math.cos(math.radians(mean_h - 30)) + 0.24 * math.cos(math.radians(2 * mean_h))
+    t += 0.32 * math.cos(math.radians(3 * mean_h + 6)) - 0.20 * math.cos(math.radians(4 * mean_h - 63))
+    off = (mean_l - 50) ** 2
+    dl = (l2 - l1) / (1 + 0.015 * off / math.sqrt(20 + off))
+    dc = (c2 - c1) / (1 + 0.045 * mean_c)
+    dh = across / (1 + 0.015 * mean_c * t)
+    mean_c7 = mean_c**7
+    bend = 2 * math.sqrt(mean_c7 / (mean_c7 + POWER_7))
+    turned = -math.sin(math.radians(60 * math.exp(-(((mean_h - 275) / 25) ** 2)))) * bend
+    return math.sqrt(max(dl * dl + dc * dc + dh * dh + turned * dc * dh, 0.0))
+
+
+@kernel
+def _apart(one: Lab, other: Lab, out: NDArray[np.float64]) -> None:
+    for i in range(out.shape[0]):
+        out[i] = delta_e(one[0, i], one[1, i], one[2, i], other[0, i], other[1, i], other[2, i])
+
+
+def apart(one: Lab, other: Lab) -> NDArray[np.float64]:
+    """CIEDE2000 (n,) of colours (3, n) and (3, n) in L*, a*, b*."""
+    out = np.empty(one.shape[1])
+    _apart(np.ascontiguousarray(one), np.ascontiguousarray(other), out)
+    return out
+
+
+def looks_apart(before: Planes, after: Planes, where: NDArray[np.bool_]) -> Plane:
+    """CIEDE2000 (n,) between two pictures (3, h, w) at the pixels of a mask (h, w)."""
+    return apart(lab(before[:, where]), lab(after[:, where])).astype(np.float32)

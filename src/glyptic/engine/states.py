@@ -1,0 +1,47 @@
+"""Every state a picture goes through on its way up the stack, each worked out from the one before."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from glyptic.base.rectangles import Rect
+from glyptic.document.values import Layer, Stack
+from glyptic.engine.plan import Plan
+from glyptic.engine.reader import Reader, Step
+from glyptic.pixels.compiled import Planes
+
+
+@dataclass
+class Ascent:
+    """Goes through a stack once, over one rectangle."""
+
+    plan: Plan
+    reader: Reader
+    rect: Rect
+
+    def states(self, stack: Stack) -> Iterator[tuple[Layer, Planes, Planes]]:
+        """(layer, what is below it, what is above it) of every layer but the base; what is in a group before the group.
+        Neither is to be written; where a layer changes nothing the two are one array."""
+        px = self.reader.read(self.plan.base, self.rect)
+        yield from self._through(stack.layers[1:], [px])
+
+    def _through(self, layers: tuple[Layer, ...], at: list[Planes]) -> Iterator[tuple[Layer, Planes, Planes]]:
+        for layer in layers:
+            below = at[0]
+            if layer.layers:
+                yield from self._through(layer.layers, at)
+            at[0] = self._above(layer, below, at[0])
+            yield layer, below, at[0]
+
+    def _above(self, layer: Layer, below: Planes, inner: Planes) -> Planes:
+        """The state after a layer; inner: after the layers in it, for a group."""
+        node = self.plan.above[layer.id]
+        if node is self.plan.below[layer.id] or not isinstance(node, Step):
+            return below
+        px = inner.copy()
+        before = self.reader.at_hand()
+        self.reader.hold((node.below, self.rect, inner))
+        above = node.over(self.reader, px, self.rect)
+        self.reader.hold(before)
+        return above
