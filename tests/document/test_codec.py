@@ -76,7 +76,7 @@ FAULTS = {
         document(masked({"kind": "paint", "strokes": [{**STROKE, "even": 3}]})), "layers[1].mask.parts[0].strokes[0].even",
     ),
     "to and even": (document({"kind": "grey", "strokes": [{**STROKE, "even": 3}]}), "layers[1].strokes[0].even"),
-    "isolated": (document({"kind": "group", "mode": "isolated", "layers": []}), "layers[1].mode"),
+    "mode": (document({"kind": "group", "mode": "alone", "layers": []}), "layers[1].mode"),
     "blend of a group": (document({"kind": "group", "blend": "multiply"}), "layers[1].blend"),
     "inside a group": (
         document({"kind": "group", "layers": [{"kind": "exposure", "opacity": -1}]}), "layers[1].layers[0].opacity",

@@ -59,10 +59,33 @@ def test_group_and_take_apart_are_inverse(stack):
     assert ids(apart.stack) == ids(stack)
 
 
-def test_a_group_with_a_mask_is_not_taken_apart(stack):
+def test_a_group_whose_mask_covers_several_masks_is_taken_apart_only_when_told_to(stack):
     masked = edited(stack, "add-mask", {"layer": "group", "start": "closed"}).stack
-    with pytest.raises(DocumentError, match="mask"):
-        edited(masked, "ungroup-layer", {"layer": "group"})
+    several = edited(masked, "duplicate-layers", {"layers": ["i"]}).stack
+    with pytest.raises(DocumentError, match="would change the picture"):
+        edited(several, "ungroup-layer", {"layer": "group"})
+    apart = edited(several, "ungroup-layer", {"layer": "group", "anyway": True})
+    assert apart.stack.find("group") is None and apart.stack.find("i") is not None
+
+
+def test_what_one_layer_owes_to_its_group_it_keeps(stack):
+    changed = edited(stack, "add-mask", {"layer": "group", "start": "closed"}).stack
+    changed = edited(changed, "set", {"layer": "group", "field": "opacity", "value": 0.5}).stack
+    layer = edited(changed, "ungroup-layer", {"layer": "group"}).stack.find("i")
+    assert layer.opacity == 0.5 * changed.find("i").opacity and layer.mask == changed.find("group").mask
+    off = edited(changed, "show-layers", {"layers": ["group"], "visible": False}).stack
+    assert not edited(off, "ungroup-layer", {"layer": "group"}).stack.find("i").visible
+
+
+def test_only_an_isolated_group_blends(stack):
+    with pytest.raises(DocumentError, match="isolated first"):
+        edited(stack, "set", {"layer": "group", "field": "blend", "value": "multiply"})
+    isolated = edited(stack, "set", {"layer": "group", "field": "mode", "value": "isolated"}).stack
+    multiplied = edited(isolated, "set", {"layer": "group", "field": "blend", "value": "multiply"}).stack
+    assert (
+        edited(multiplied, "set", {"layer": "group", "field": "mode", "value": "through"}).stack.find("group").blend
+        == "normal"
+    )
 
 
 def test_remove_and_duplicate(stack):

@@ -102,12 +102,44 @@ class Whole(Methods):
             return cb
         mode = layer.get("blend", "soft-light" if kind == "grey" else "normal")
         a = layer.get("opacity", 1) * self.mask(layer.get("mask"), cb)[..., None]
+        if kind == "group" and layer.get("mode") == "isolated":
+            colour, alpha = self.isolated(layer["layers"], cb, np.zeros(cb.shape[:2])[..., None])
+            return cb + a * alpha * (blend(mode, cb, colour) - cb)
         if kind == "group":
             return cb + a * (self.through(layer["layers"], cb) - cb)
         if kind == "grey":
             return self.grey(layer, settings, mode, cb, a)
         cs, alpha = getattr(self, kind.replace("-", "_"))(settings, cb)
         return cb + a * alpha * (blend(mode, cb, cs) - cb)
+
+    def isolated(self, layers, c, alpha):
+        """Colour and alpha of what layers bring: W3C Compositing 1, section 5, on a backdrop with an alpha."""
+        for layer in layers:
+            kind, settings = layer["kind"], layer.get("settings", {})
+            if not layer.get("visible", True):
+                continue
+            a = layer.get("opacity", 1) * self.mask(layer.get("mask"), c)[..., None]
+            mode = layer.get("blend", "normal")
+            if kind == "group" and layer.get("mode", "through") == "through":
+                inner, brought = self.isolated(layer["layers"], c, alpha)
+                new = alpha + a * (brought - alpha)
+                with np.errstate(divide="ignore", invalid="ignore"):
+                    share = np.where(new > 0, a * brought / new, a)
+                c, alpha = c + share * (inner - c), new
+                continue
+            if kind == "group":
+                cs, own = self.isolated(layer["layers"], c, np.zeros_like(alpha))
+            elif kind in ("fill", "gradient"):
+                cs, own = getattr(self, kind)(settings, c)
+            else:
+                c = self.layer(layer, c)
+                continue
+            source = a * own
+            new = source + alpha * (1 - source)
+            light = source * (1 - alpha) * cs + alpha * (c + source * (blend(mode, c, cs) - c))
+            with np.errstate(divide="ignore", invalid="ignore"):
+                c, alpha = np.where(new > 0, light / new, c), new
+        return c, alpha
 
     def grey(self, layer, settings, mode, cb, a):
         g = self.painting(layer.get("strokes", []), np.full(cb.shape[:2], 0.5))

@@ -11,9 +11,10 @@ CHANNELS = ("red", "green", "blue")
 
 
 class StackMaker:
-    """Makes random stacks from a seed; `smooth` leaves out what has hard steps."""
+    """Makes random stacks from a seed; with `isolated`, of many groups, half of them isolated."""
 
-    def __init__(self, seed: int) -> None:
+    def __init__(self, seed: int, isolated: bool = False) -> None:
+        self.isolated = isolated
         self.rng = np.random.default_rng(seed)
 
     def number(self, low, high):
@@ -116,11 +117,14 @@ class StackMaker:
 
     def layer(self, depth=0):
         kinds = ["curves", "levels", "exposure", "fill", "gradient", "vignette", "blur", "grey"]
-        kind = self.pick([*kinds, "group"] if depth < 2 else kinds)
+        groups = ["group"] * (6 if self.isolated else 1) if depth < 2 else []
+        kind = self.pick([*kinds, *groups])
         layer = {"kind": kind, "opacity": self.pick([1, self.number(0, 1)]), "visible": self.chance(0.9)}
         if self.chance():
             layer["mask"] = self.mask()
         if kind == "group":
+            if self.isolated and self.chance():
+                layer |= {"mode": "isolated", "blend": self.pick(BLEND_MODES)}
             return {**layer, "layers": [self.layer(depth + 1) for _ in range(int(self.rng.integers(0, 3)))]}
         layer["settings"] = self.settings(kind)
         if kind == "grey":

@@ -20,9 +20,9 @@ PLAIN_TOLERANCE, BLURRED_TOLERANCE = 1e-3, 2e-3
 SHARE_OF_PIXELS = 0.999
 
 
-@pytest.mark.parametrize("seed", range(60))
-def test_random_stack(seed):
-    maker = StackMaker(seed)
+@pytest.mark.parametrize(("seed", "isolated"), [*((n, False) for n in range(60)), *((n, True) for n in range(40))])
+def test_random_stack(seed, isolated):
+    maker = StackMaker(seed, isolated)
     base, stack = maker.base(), maker.stack()
     picture = Picture(Pyramid(np.ascontiguousarray(np.moveaxis(base, 2, 0))), b"%d" % seed)
     plan = make_plan(parse_stack(stack, VOCABULARY), lambda source: picture)

@@ -20,7 +20,7 @@ from glyptic.document.values import Stack
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import render
-from glyptic.engine.states import Ascent
+from glyptic.engine.states import Ascent, colour
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Plane
 from glyptic.pixels.counts import Counts
@@ -76,7 +76,7 @@ def reaching(workshop: Workshop, stack: Stack, layer: str) -> Histograms:
     nodes = [below] if mask is None else [below, mask]
     key = digest(*(reader.key(node, x, y) for node in nodes for x, y in reader.bounds.tiles()))
     return workshop.counts.get_or(
-        key, lambda: histograms(reader.read(below, reader.bounds), _mask_of(reader, plan, layer))
+        key, lambda: histograms(colour(reader, below, reader.bounds), _mask_of(reader, plan, layer))
     )
 
 
@@ -85,10 +85,10 @@ def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     plan = workshop.plan(stack, layer)
     reader = _small_reader(workshop, plan)
     bounds, mask = reader.bounds, _mask_of(reader, plan, layer)
-    base, above = reader.read(plan.base, bounds), reader.read(plan.above.get(layer, plan.base), bounds)
+    base, above = reader.read(plan.base, bounds), colour(reader, plan.above.get(layer, plan.base), bounds)
     words = "The picture as it was opened. It is never changed."
     if layer != stack.base.id:
-        words = sentence(effect(reader.read(plan.below.get(layer, plan.base), bounds), above))
+        words = sentence(effect(colour(reader, plan.below.get(layer, plan.base), bounds), above))
     return Measures(
         histograms(reader.read(plan.finished, bounds)), histograms(base), reaching(workshop, stack, layer),
         histograms(above, mask), words, None if mask is None else float(mask.mean()),
@@ -100,7 +100,7 @@ def clips(workshop: Workshop, stack: Stack) -> dict[str, float]:
     plan = workshop.plan(stack)
     reader = _small_reader(workshop, plan)
     states = Ascent(plan, reader, reader.bounds).states(stack)
-    return {layer.id: 0.0 if above is below else newly_clipped(below, above) for layer, below, above in states}
+    return {layer.id: newly_clipped(below, above) for layer, below, above in states}
 
 
 def curve_faults(workshop: Workshop, stack: Stack, layer: str) -> dict[str, list[Stretch]]:
@@ -134,7 +134,7 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     if place.empty or x < 0 or y < 0:
         return None
     before, after = reader.read(plan.base, place), reader.read(finished, place)
-    below = reader.read(plan.below.get(layer, plan.base), place.grown(AROUND).meet(reader.bounds))
+    below = colour(reader, plan.below.get(layer, plan.base), place.grown(AROUND).meet(reader.bounds))
     below = below.mean((1, 2), keepdims=True)
 
     def codes(px: np.ndarray) -> tuple[int, ...]:

@@ -25,6 +25,7 @@ class Fill(PointWise):
     name = "fill"
     title = "Fill"
     purpose = "Fills & shapes"
+    covers = True
     summary = "One colour everywhere; in blend mode color it tints."
     picks = (Aid("colour", "Pick a colour", "Press on the picture to fill with the colour there."),)
     sample = {"colour": [0.72, 0.42, 0.2]}

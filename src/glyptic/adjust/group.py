@@ -6,7 +6,9 @@ from glyptic.adjust.kind import Kind
 
 
 class Group(Kind):
-    """Layers composited on the backdrop, then mixed with it by the group's mask and opacity (mode through)."""
+    """Through: layers composited on the backdrop, then mixed with it by the group's mask and opacity. Isolated: layers
+    composited on nothing, so that adjustments in the group see only what the group itself brings; the result is laid
+    on the backdrop in the group's blend mode (docs/isolated.md)."""
 
     name = "group"
     title = "Group"

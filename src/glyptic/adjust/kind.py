@@ -42,11 +42,12 @@ PURPOSES = ("Light", "Colour", "Detail", "Dodge & burn", "Fills & shapes", "Pict
 class Kind(ABC):
     """A kind of layer. Subclasses declare; an instance in the module's namespace registers the kind.
 
-    name: as the stack file writes it; title: as the page writes it; purpose: the section of the Add sheet;
-    summary: one sentence of help; carries: '', 'picture', 'strokes' or 'layers'. sample: plain settings of a sensible
-    strength, for trying the kind out and for its page of documentation. rank: its place in that section, from 1;
-    starts_open: whether a new layer has no mask whatever the switch says, for it changes nothing by itself. picks:
-    what can be set by pressing on the picture; autos: what can be worked out from a histogram.
+    name: as the stack file writes it; title: as the page writes it; purpose: the section of the Add sheet, rank: its
+    place there, from 1; summary: one sentence of help. carries: '', 'picture', 'strokes' or 'layers'. covers: whether
+    it brings colour of its own rather than changing what lies below. starts_open: whether a new layer has no mask
+    whatever the switch says, for it changes nothing by itself. sample: plain settings of a sensible strength, for
+    trying the kind out and for its page of documentation. picks: what can be set by pressing on the picture; autos:
+    what can be worked out from a histogram.
     """
 
     name: ClassVar[str]
@@ -57,6 +58,7 @@ class Kind(ABC):
     sample: ClassVar[dict[str, Any]] = {}
     rank: ClassVar[int] = 1
     starts_open: ClassVar[bool] = False
+    covers: ClassVar[bool] = False
     picks: ClassVar[tuple[Aid, ...]] = ()
     autos: ClassVar[tuple[Aid, ...]] = ()
     default_blend: ClassVar[str] = "normal"

@@ -11,6 +11,7 @@ class Picture(Kind):
     name = "picture"
     title = "Picture"
     purpose = "Pictures"
+    covers = True
     summary = "Another picture laid over what is below, placed, scaled and turned."
     carries = "picture"
     starts_open = True

@@ -184,7 +184,7 @@ class _Reader:
         layer_id = self.layer_id(raw, at)
         if len(self.faults) > before or common is None or settings is None:
             return None
-        if kind.carries == "layers" and common["blend"] != "normal":
+        if carried.get("mode") == "through" and common["blend"] != "normal":
             self.fault(f"{at}.blend", "a through group blends in normal only")
         return Layer(id=layer_id, kind=kind.name, settings=settings, mask=mask, **common, **carried)
 
@@ -213,17 +213,13 @@ class _Reader:
         return {"strokes": self.strokes(raw.get("strokes", []), f"{at}.strokes", even_allowed=True)}
 
     def carry_layers(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
-        mode = raw.get("mode", "through")
-        if mode == "isolated":
-            self.fault(f"{at}.mode", "isolated groups are not built yet; use 'through'")
-        else:
-            Choice(options=("through",)).parse(mode, f"{at}.mode", self.faults)
+        mode = declared.MODE.parse(raw.get("mode", declared.MODE.default), f"{at}.mode", self.faults)
         if depth >= DEEPEST_GROUP:
             self.fault(f"{at}.layers", f"groups may be nested {DEEPEST_GROUP} deep at most")
             return {"layers": ()}
         items = self.items(raw.get("layers", []), f"{at}.layers")
         inner = [self.layer(item, f"{at}.layers[{i}]", depth + 1, False) for i, item in enumerate(items)]
-        return {"layers": tuple(layer for layer in inner if layer is not None)}
+        return {"layers": tuple(layer for layer in inner if layer is not None), "mode": mode}
 
     def mask(self, plain: object, at: str) -> Mask | None:
         raw = self.fields(plain, at, {*declared.MASK_HEAD.params, "parts"})

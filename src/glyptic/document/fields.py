@@ -21,6 +21,12 @@ def blend(default: str) -> Choice:
     )  # fmt: skip
 
 
+MODE = Choice(
+    label="Mode", options=("through", "isolated"), titles=("Through", "Isolated"), default="through",
+    help="Through: its layers work on everything below. Isolated: only on each other, then the result is laid on top.",
+)  # fmt: skip
+
+
 def feather(default: float = 0.0) -> Real:
     return Real(
         label="Feather", help="Gaussian sigma that softens the edge.", default=default,

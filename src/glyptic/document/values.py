@@ -144,7 +144,7 @@ class Place:
 
 @dataclass(frozen=True)
 class Layer:
-    """One layer. `source` and `place` are for pictures, `strokes` for grey layers, `layers` for groups."""
+    """One layer. `source` and `place` are for pictures, `strokes` for grey layers, `layers` and `mode` for groups."""
 
     id: str
     kind: str
@@ -159,6 +159,7 @@ class Layer:
     source: str = ""
     place: Place | None = None
     layers: tuple[Layer, ...] = ()
+    mode: str = "through"
 
 
 @dataclass(frozen=True)

@@ -49,6 +49,8 @@ def plain_layer(layer: Layer, vocabulary: Vocabulary, is_base: bool = False) -> 
     elif kind.carries == "strokes":
         out["strokes"] = [plain_stroke(s) for s in layer.strokes]
     elif kind.carries == "layers":
+        if layer.mode != fields.MODE.default:
+            out["mode"] = layer.mode
         out["layers"] = [plain_layer(child, vocabulary) for child in layer.layers]
     return out
 

@@ -16,7 +16,18 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.masks import Making, Sources, looks_around
 from glyptic.engine.paintings import Blank, Chains
 from glyptic.engine.reader import Keys, Node, PlaneNode, Reader
-from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
+from glyptic.engine.steps import (
+    Base,
+    Clear,
+    CoveringFill,
+    CoveringPicture,
+    GreyStep,
+    GroupStep,
+    IsolatedStep,
+    NeighbourhoodStep,
+    PlacedStep,
+    pointwise_step,
+)
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
 
@@ -121,9 +132,12 @@ class _Maker:
             painting = self.plan.paintings[layer.id] = self.making.chains.painting(NEUTRAL, layer.strokes)
             self.plan.painted.append(painting)
         if layer.kind == "group":
-            inner = self.through(layer.layers, below)
-            idle = not layer.visible or layer.opacity == 0 or inner is below
-            return below if idle else GroupStep(layer, inner, below, mask)
+            isolated = layer.mode == "isolated"
+            start = Clear(below) if isolated else below
+            inner = self.through(layer.layers, start)
+            if not layer.visible or layer.opacity == 0 or inner is start:
+                return below
+            return (IsolatedStep if isolated else GroupStep)(layer, inner, below, mask)
         if not layer.visible or layer.opacity == 0:
             return below
         return self.step(layer, below, mask)
@@ -134,7 +148,8 @@ class _Maker:
             picture = self.making.sources(layer.source)
             size = self.plan.picture
             where = layer.place or Place(size.width / 2, size.height / 2)
-            return PlacedStep(layer, picture, where, below, mask)
+            step = CoveringPicture if below.channels == 4 else PlacedStep
+            return step(layer, picture, where, below, mask)
         if layer.kind == "grey":
             painting = self.plan.paintings[layer.id]
             if isinstance(painting, Blank) and layer.blend in NEUTRAL_MODES:
@@ -143,7 +158,8 @@ class _Maker:
         if layer.blend == "normal" and kind.is_neutral(layer.settings):
             return below
         if isinstance(kind, PointWise):
-            return pointwise_step(kind, layer, below, mask)
+            make = CoveringFill if kind.covers and below.channels == 4 else pointwise_step
+            return make(kind, layer, below, mask)
         if isinstance(kind, Neighbourhood):
             surroundings = self.plan.surroundings[layer.id] = self.surroundings(kind, layer, below)
             return NeighbourhoodStep(layer, surroundings, below, mask)

@@ -8,8 +8,14 @@ from dataclasses import dataclass
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Layer, Stack
 from glyptic.engine.plan import Plan
-from glyptic.engine.reader import Reader, Step
+from glyptic.engine.reader import Node, Reader, Step
+from glyptic.engine.steps import clear
 from glyptic.pixels.compiled import Planes
+
+
+def colour(reader: Reader, node: Node, rect: Rect) -> Planes:
+    """The colour (3, h, w) of a state, also inside an isolated group, where a state has an alpha besides."""
+    return reader.read(node, rect)[:3]
 
 
 @dataclass
@@ -22,17 +28,17 @@ class Ascent:
 
     def states(self, stack: Stack) -> Iterator[tuple[Layer, Planes, Planes]]:
         """(layer, what is below it, what is above it) of every layer but the base; what is in a group before the group.
-        Neither is to be written; where a layer changes nothing the two are one array."""
+        Neither is to be written."""
         px = self.reader.read(self.plan.base, self.rect)
         yield from self._through(stack.layers[1:], [px])
 
     def _through(self, layers: tuple[Layer, ...], at: list[Planes]) -> Iterator[tuple[Layer, Planes, Planes]]:
         for layer in layers:
             below = at[0]
-            if layer.layers:
-                yield from self._through(layer.layers, at)
-            at[0] = self._above(layer, below, at[0])
-            yield layer, below, at[0]
+            inner = [clear(below) if layer.mode == "isolated" else below]
+            yield from self._through(layer.layers, inner)
+            at[0] = self._above(layer, below, inner[0])
+            yield layer, below[:3], below[:3] if at[0] is below else at[0][:3]
 
     def _above(self, layer: Layer, below: Planes, inner: Planes) -> Planes:
         """The state after a layer; inner: after the layers in it, for a group."""

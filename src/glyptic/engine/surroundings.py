@@ -23,6 +23,8 @@ from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
 
 SMALLEST_BLOCK = 16
+COLOURS = 3
+"""Planes that are looked at: not the alpha of what an isolated group brings."""
 Work = Callable[[], object]
 """Something to be made and kept."""
 
@@ -127,7 +129,7 @@ class Surroundings(Node):
     def __init__(self, kind: Neighbourhood, settings: Values, below: Node) -> None:
         settings = kind.gaze(settings)
         super().__init__(digest("surroundings", kind.name, digest_plain(dict(settings))), kept=True)
-        self.channels = kind.planes or below.channels
+        self.channels = kind.planes or min(below.channels, COLOURS)
         self.kind = kind
         self.settings = settings
         self.below = below
@@ -192,5 +194,6 @@ class Surroundings(Node):
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         k, grid = self._grid(reader)
-        px = self.kind.around(self.settings, grid.read(reader, self._source(reader, rect, k)), reader.step)
+        seen = grid.read(reader, self._source(reader, rect, k))[:COLOURS]
+        px = self.kind.around(self.settings, seen, reader.step)
         return px if k == 1 else gaussian.enlarged(px, k, rect.h, rect.w)

@@ -14,6 +14,7 @@ from glyptic.base.rectangles import Rect
 from glyptic.engine.paintings import Blank
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, PlaneNode, Reader
+from glyptic.engine.states import colour
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.srgb import tone
@@ -67,9 +68,9 @@ class Clipping(Node):
         px = reader.read(self.picture, rect)
         quiet = DARKEST_UNDER + PER_TONE_UNDER * np.clip(tone(px), 0, 1)
         out = np.repeat(quiet[None], 3, axis=0)
-        for marks, colour in ((blown(px), BLOWN_COLOUR), (blocked(px), BLOCKED_COLOUR)):
+        for marks, ink in ((blown(px), BLOWN_COLOUR), (blocked(px), BLOCKED_COLOUR)):
             strength = np.where(marks.all(0), float32(1), np.where(marks.any(0), SOME, float32(0)))
-            out += strength * (np.array(colour, float32)[:, None, None] - out)
+            out += strength * (np.array(ink, float32)[:, None, None] - out)
         return out
 
 
@@ -85,7 +86,7 @@ class OnlyClipped(Node):
         return digest(self.own, reader.key(self.picture, tx, ty))
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        px = reader.read(self.picture, rect)
+        px = colour(reader, self.picture, rect)
         return np.where(blown(px), float32(1), np.where(blocked(px), float32(0), float32(0.5)))
 
 

@@ -148,19 +148,45 @@ def _group(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
 GROUP = Edit("group-layers", arguments(layers=Ids()), _group)
 
 
+def would_change(group: Layer) -> str:
+    """Why taking a group apart would change the picture, or '' where it would not."""
+    if not group.visible:
+        return ""
+    at_work = [layer for layer in group.layers if layer.visible and layer.opacity > 0]
+    if group.mode == "isolated" and at_work:
+        return "is isolated: its layers would begin to work on what lies below it"
+    if len(at_work) > 1 and group.opacity != 1:
+        return "weakens several layers at once by its opacity"
+    if group.mask is not None and (len(at_work) > 1 or any(layer.mask is not None for layer in at_work)):
+        return "masks what several masks or layers make together"
+    return ""
+
+
+def _freed(group: Layer) -> tuple[Layer, ...]:
+    """The layers of a group, with what they owe to it taken over where it can be."""
+    if not group.visible:
+        return tuple(replace(layer, visible=False) for layer in group.layers)
+    if would_change(group):
+        return group.layers
+    return tuple(
+        replace(layer, opacity=layer.opacity * group.opacity, mask=layer.mask or group.mask)
+        if layer.visible and layer.opacity > 0
+        else layer
+        for layer in group.layers
+    )
+
+
 def _ungroup(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     group = unlocked(stack, args["layer"])
     if group.kind != "group":
         raise refuse("layer", "is not a group")
-    if group.mask is not None or group.opacity != 1 or not group.visible:
-        raise refuse(
-            group.name, "has a mask, an opacity or is off, so taking it apart would change the picture; nothing was "
-            "changed. Clear these first",
-        )  # fmt: skip
+    why = would_change(group)
+    if why and not args["anyway"]:
+        raise refuse(group.name, f"{why}, so taking it apart would change the picture; nothing was changed")
     emptied = stack.replaced(replace(group, layers=()))
-    apart = without(inserted(emptied, group.layers, after=group.id), [group.id])
+    apart = without(inserted(emptied, _freed(group), after=group.id), [group.id])
     choose = group.layers[0].id if group.layers else stack.base.id
     return Edited(apart, f"{quoted(group)} taken apart", choose)
 
 
-UNGROUP = Edit("ungroup-layer", arguments(layer=LayerId()), _ungroup)
+UNGROUP = Edit("ungroup-layer", arguments(layer=LayerId(), anyway=Toggle(default=False)), _ungroup)

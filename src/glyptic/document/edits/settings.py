@@ -52,8 +52,8 @@ def shown(param: Param, value: object) -> str:
 def _head(layer: Layer, field: str, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
     param = layer_head(vocabulary.kinds[layer.kind]).params[field]
     value = _parsed(param, raw, field)
-    if field == "blend" and layer.kind == "group" and value != "normal":
-        raise refuse("blend", "a through group blends in normal only")
+    if field == "blend" and layer.kind == "group" and layer.mode == "through" and value != "normal":
+        raise refuse("blend", "of a through group is always normal; make it isolated first")
     what = f"{param.label} of {quoted(layer)}: {shown(param, value)}"
     if field == "name":
         what = f"{quoted(layer)} is now ‘{value}’"
@@ -129,6 +129,15 @@ def _place(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
     return replace(layer, place=Place(**where)), f"{quoted(layer)} placed anew"
 
 
+def _mode(layer: Layer, raw: object) -> tuple[Layer, str]:
+    """A group that becomes through again blends in normal."""
+    if layer.kind != "group":
+        raise refuse("mode", "can be set on a group only")
+    mode = str(_parsed(fields.MODE, raw, "mode"))
+    blend = layer.blend if mode == "isolated" else "normal"
+    return replace(layer, mode=mode, blend=blend), f"{quoted(layer)} is now {mode}"
+
+
 def _set(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     field, raw = args["field"], args["value"]
     layer = layer_of(stack, args["layer"]) if field in ALWAYS_ALLOWED else unlocked(stack, args["layer"])
@@ -138,6 +147,8 @@ def _set(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     part = PART_FIELD.fullmatch(field)
     if field in layer_head(vocabulary.kinds[layer.kind]).params:
         new, sentence = _head(layer, field, raw, vocabulary)
+    elif field == "mode":
+        new, sentence = _mode(layer, raw)
     elif part:
         new, sentence = _part(layer, int(part[1]), part[2], raw, vocabulary)
     elif field == "settings":
