@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from typing import Any
 
+from glyptic.actions.edit import edited
+from glyptic.actions.measure import level_within
 from glyptic.actions.workshop import Workshop
 from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.kind import PURPOSES
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document.values import Stack
+from glyptic.engine.plan import make_plan
+from glyptic.engine.render import render
+from glyptic.formats.jpeg import encode_small
 
+PREVIEW_SIDE, PREVIEW_QUALITY = 256, 88
 ADDABLE = tuple(sorted(KINDS.values(), key=lambda kind: (PURPOSES.index(kind.purpose), kind.rank)))
 """Every kind in the order of the Add sheet."""
 
@@ -19,6 +25,22 @@ def _kind(name: str) -> Kind:
     if kind is None:
         raise DocumentError([Fault("kind", f"must be one of {', '.join(kind.name for kind in ADDABLE)}")])
     return kind
+
+
+def sampled_layer(workshop: Workshop, stack: Stack, kind: Kind) -> dict[str, Any]:
+    """The plain data of a layer that shows what a kind does, at a sensible strength; empty where it cannot be shown."""
+    picture = workshop.plan(stack, "").picture
+    fields = kind.sampled(picture.width, picture.height)
+    return {"kind": kind.name, "name": kind.title, **fields} if fields else {}
+
+
+def preview(workshop: Workshop, stack: Stack, kind_name: str, after: str | None) -> bytes:
+    """A small JPEG of a stack with a layer of a kind tried on it, put after another."""
+    layer = sampled_layer(workshop, stack, _kind(kind_name))
+    tried = edited(stack, "add-layer", {"layer": layer, "after": after}).stack if layer else stack
+    plan = make_plan(tried, workshop.picture, workshop.chains)
+    level = level_within(plan.picture, PREVIEW_SIDE)
+    return encode_small(render(plan, workshop.tiles, level).colour, PREVIEW_QUALITY)
 
 
 def starting_layer(workshop: Workshop, stack: Stack, kind_name: str, start: str, source: str = "") -> dict[str, Any]:

@@ -80,9 +80,9 @@ def sampled(points: Pairs, count: int) -> NDArray[np.float64]:
 CURVES_OF = Schema(
     {
         "rgb": CurvePoints(label="All", help="The curve all three channels go through."),
-        "red": CurvePoints(label="Red", help="Up adds red, down adds cyan."),
-        "green": CurvePoints(label="Green", help="Up adds green, down adds magenta."),
-        "blue": CurvePoints(label="Blue", help="Up adds blue, down adds yellow."),
+        "red": CurvePoints(label="Red", help="Up adds red, down adds cyan.", ends=("cyan", "red")),
+        "green": CurvePoints(label="Green", help="Up adds green, down adds magenta.", ends=("magenta", "green")),
+        "blue": CurvePoints(label="Blue", help="Up adds blue, down adds yellow.", ends=("yellow", "blue")),
         "tone": CurvePoints(label="Tone", help="Moves tone and keeps the colour."),
     }
 )
@@ -137,6 +137,7 @@ class Curves(PointWise):
     sample = {"points": {"rgb": [[0, 0], [0.25, 0.18], [0.75, 0.84], [1, 1]]}}
     schema = Schema({"points": Group(label="Curve", schema=CURVES_OF, default=CURVES_OF.defaults)})
 
+    shapes = SHAPES
     picks = tuple(
         Aid(name, "Hand on picture", f"Press on a tone and drag up or down: the curve ({param.label.lower()}) follows.",
             drags=True)

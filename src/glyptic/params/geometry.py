@@ -99,11 +99,13 @@ class Colour(Param):
 
 @dataclass(frozen=True, kw_only=True)
 class CurvePoints(Param):
-    """[[x, y], ...]: 2 to 32 points, x strictly growing, x and y in 0..1. Neutral is the straight line."""
+    """[[x, y], ...]: 2 to 32 points, x strictly growing, x and y in 0..1. Neutral is the straight line. `ends` are the
+    words for what lies down and what lies up."""
 
     default: Any = ((0.0, 0.0), (1.0, 1.0))
     least: int = 2
     most: int = 32
+    ends: tuple[str, str] = ("darker", "lighter")
 
     def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[Pair, ...] | None:
         if not isinstance(raw, list | tuple) or not self.least <= len(raw) <= self.most:

@@ -14,7 +14,7 @@ from glyptic.actions import aids, edit, history
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
-from glyptic.actions.starting import ADDABLE, starting_layer
+from glyptic.actions.starting import ADDABLE, preview, sampled_layer, starting_layer
 from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
@@ -33,15 +33,15 @@ def bench(plate_id: int) -> str:
     settle_soon(current)
     return render_template(
         "bench/page.html", current=current, picture=picture, views=[view for view in VIEWS.values() if view.listed],
-        add_groups=_add_groups(), state=_state(current), **_fragments(current),
+        add_groups=_add_groups(current.stack), state=_state(current), **_fragments(current),
     )  # fmt: skip
 
 
-def _add_groups() -> dict[str, list[Any]]:
-    """The Add sheet: kinds by purpose, in the order of their use."""
+def _add_groups(stack: Stack) -> dict[str, list[Any]]:
+    """The Add sheet: kinds by purpose, in the order of their use, each with the layer it is tried with."""
     groups: dict[str, list[Any]] = {}
     for kind in ADDABLE:
-        groups.setdefault(kind.purpose, []).append(kind)
+        groups.setdefault(kind.purpose, []).append((kind, sampled_layer(workshop(), stack, kind)))
     return groups
 
 
@@ -194,6 +194,18 @@ def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Respo
     return _changed(
         plate_id, plain, lambda shop, revision: edit.apply_edit(shop, plate_id, revision, "add-layer", arguments)
     )
+
+
+@blueprint.get("/previews/<kind>.jpg")
+def previews(plate_id: int, kind: str) -> Response:
+    """A small picture of the plate with a layer of a kind tried on it: ?after= the layer it would follow. ?root= names
+    the state, so that the browser may keep it."""
+    current = workshop().current(plate_id)
+    picture = preview(workshop(), current.stack, kind, request.args.get("after") or None)
+    response = Response(picture, mimetype="image/jpeg")
+    if request.args.get("root") == current.root.hex():
+        response.headers["Cache-Control"] = "private, max-age=3600"
+    return response
 
 
 @blueprint.post("/pictures")

@@ -12,8 +12,10 @@ from glyptic.adjust.curves import CURVES_OF, sampled
 from glyptic.adjust.kind import Aid
 from glyptic.document import fields
 from glyptic.document.codec import layer_head
+from glyptic.document.edits.layers import would_change
 from glyptic.document.values import Layer, Part
 from glyptic.masks import PARTS, PartKind
+from glyptic.params import Choice
 
 CURVE_WIDTH, CURVE_HEIGHT = 276, 168
 EMBLEM = 22
@@ -96,8 +98,10 @@ def _card(shop: Workshop, current: Current, layer: Layer) -> CardView:
         thumb = thumbnail_key(shop, current.stack, "grey-alone", layer.id)
     elif layer.mask is not None:
         thumb = thumbnail_key(shop, current.stack, "mask-alone", layer.id)
-    usual = layer.blend == kind.default_blend
-    note = kind.title.lower() if usual else f"{kind.title.lower()}, {layer.blend.replace('-', ' ')}"
+    words = [] if layer.name.startswith(kind.title) else [kind.title.lower()]
+    if layer.blend != kind.default_blend:
+        words.append(layer.blend.replace("-", " "))
+    note = ", ".join(words)
     emblem = emblem_path(layer) if layer.kind == "curves" else ""
     inner = [_card(shop, current, child) for child in layer.layers]
     return CardView(layer, kind, thumb, note, emblem, inner)
@@ -127,6 +131,9 @@ class Desk:
     givers: list[Layer]
     place: dict[str, Any]
     first_tab: str
+    mode: Choice
+    kept_apart: str
+    """Why the group cannot be taken apart as it is, or ''."""
 
 
 def desk_of(shop: Workshop, current: Current) -> Desk:
@@ -138,6 +145,7 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
     return Desk(
         layer, kind, layer.id == current.stack.base.id, dict(layer_head(kind).params), dict(fields.MASK_HEAD.params),
         dict(fields.PART_HEAD.params), rows, givers, dict(fields.PLACE.params), _first_tab(layer, kind),
+        fields.MODE, would_change(layer) if layer.kind == "group" else "",
     )  # fmt: skip
 
 

@@ -20,6 +20,7 @@ WIDGETS = {
     "Point": "point",
     "GradientStops": "stops",
     "Group": "group",
+    "Hue": "hue",
 }
 """The control of each declared setting; numbers of any sort are bars."""
 

@@ -4,8 +4,11 @@ import "./keys.js";
 import { showHand } from "./brush.js";
 import { freshDesk } from "./controls.js";
 import { drawCurve } from "./curve.js";
+import { drawLevels } from "./levels.js";
 import { measureSoon } from "./measures.js";
 import { showLog } from "./panels.js";
+import { freshSwitches } from "./picks.js";
+import { drawRing } from "./ring.js";
 import { session } from "./session.js";
 import { freshStrip, showChosen } from "./strip.js";
 
@@ -44,6 +47,9 @@ function everything() {
   freshDesk();
   freshStrip();
   drawCurve();
+  drawLevels();
+  drawRing();
+  freshSwitches();
   showViews();
   measureSoon();
 }

@@ -1,6 +1,7 @@
 /** The brush: its measures (one set for masks, one for grey layers), its side, and what it would do in words. */
 
 import { fillBars } from "./controls.js";
+import { pickInHand } from "./picks.js";
 import { session } from "./session.js";
 
 const STORED = "glyptic-brush";
@@ -77,6 +78,10 @@ class Brush extends EventTarget {
     const { target } = session.state;
     const where = this.target === "grey" ? `on ‘${target.name}’, everywhere` : `on the mask of ‘${target.name}’`;
     if (this.hand === "move") return ["Moves the picture;", "the wheel zooms at the pointer"];
+    if (this.hand === "pick") {
+      const pick = pickInHand();
+      return pick ? [`${pick.title}:`, `${pick.help.charAt(0).toLowerCase()}${pick.help.slice(1)}`] : ["Nothing to pick:", `‘${target.name}’ is not set by pressing on the picture`];
+    }
     const shaped = { ramp: "gradient", oval: "vignette" }[this.hand];
     if (shaped && target.kind === shaped) return [`Draws the ${shaped}`, `of ‘${target.name}’ anew`];
     if (!target.mask) return ["Nothing to paint on:", target.why || "choose a grey layer or a mask"];

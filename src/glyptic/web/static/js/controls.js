@@ -35,7 +35,8 @@ const READ = {
 
 const holder = (target) => target.closest("[data-field]");
 
-function mirror(input) {
+/** Bring the other control of the same setting in line: the bar with the number, or the number with the bar. */
+export function mirror(input) {
   const row = input.closest(".row");
   for (const other of row?.querySelectorAll(`[data-field="${CSS.escape(input.dataset.field)}"]`) ?? []) {
     if (other !== input) other.value = Number(input.value).toFixed(2).replace(/\.?0+$/, "");
@@ -62,8 +63,8 @@ document.addEventListener("change", (event) => {
 const DEEDS = {
   lock: (button) => session.set("locked", button.dataset.value === "true"),
   "duplicate-layers": () => session.edit("duplicate-layers", { layers: [session.chosen] }),
-  "group-layers": () => session.edit("group-layers", { layers: [session.chosen] }),
   "remove-layers": () => session.edit("remove-layers", { layers: [session.chosen] }),
+  "ungroup-anyway": () => session.edit("ungroup-layer", { layer: session.chosen, anyway: true }),
   "ungroup-layer": () => session.edit("ungroup-layer", { layer: session.chosen }),
   "add-mask": (button) => session.edit("add-mask", { layer: session.chosen, start: button.dataset.start }),
   "remove-mask": () => session.edit("remove-mask", { layer: session.chosen }),
@@ -89,7 +90,7 @@ document.addEventListener("click", (event) => {
   const button = event.target.closest("#desk button");
   if (!button) return;
   const part = Number(button.closest("[data-part]")?.dataset.part);
-  if (button.dataset.edit) DEEDS[button.dataset.edit](button);
+  if (button.dataset.edit in DEEDS) DEEDS[button.dataset.edit](button);
   else if (button.dataset.partRemove !== undefined) session.edit("remove-part", { layer: session.chosen, part });
   else if (button.dataset.partMove !== undefined) session.edit("move-part", { layer: session.chosen, part, to: Number(button.dataset.partMove) });
   else if (button.dataset.stopAdd !== undefined) changeStops(button, (stops) => [...stops.slice(0, -1), between(stops.at(-2), stops.at(-1)), stops.at(-1)]);

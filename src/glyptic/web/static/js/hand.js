@@ -1,8 +1,10 @@
 /** The hand on the picture: move, paint, and the shapes that are drawn with it. */
 
 import { brush } from "./brush.js";
+import { element } from "./drawing.js";
 import { pointAt } from "./measures.js";
 import { Stroke } from "./painting.js";
+import { Picking, arm, pickInHand } from "./picks.js";
 import { session } from "./session.js";
 
 const stage = document.querySelector("#stage");
@@ -11,7 +13,6 @@ const ring = document.querySelector("#ring");
 const chip = document.querySelector("#chip");
 const CHIP = { width: 66, height: 45, gap: 10 };
 const { canvas } = session;
-const SVG = "http://www.w3.org/2000/svg";
 const LEAST_DRAG = 4;
 
 let active = null;
@@ -40,12 +41,6 @@ class Painting {
   move(event) { this.stroke.add(event); }
   end() { this.stroke.end(); }
   giveUp() { this.stroke.giveUp(); }
-}
-
-function element(name, attributes) {
-  const made = document.createElementNS(SVG, name);
-  for (const [key, value] of Object.entries(attributes)) made.setAttribute(key, value);
-  return made;
 }
 
 const round = (v) => Number(v.toFixed(2));
@@ -123,6 +118,10 @@ const SHAPES = { ramp: [Ramp, "gradient"], oval: [Oval, "vignette"] };
 function begin(event) {
   if (event.button === 1 || moving()) return new Moving();
   if (brush.hand === "paint") return brush.target ? new Painting(event) : null;
+  if (brush.hand === "pick") {
+    const pick = pickInHand();
+    return pick ? new Picking(event, canvas.at(event), pick) : null;
+  }
   const [Made, own] = SHAPES[brush.hand];
   const { mask, kind } = session.state.target;
   return mask || kind === own ? new Made(event) : null;
@@ -160,6 +159,13 @@ stage.addEventListener("pointerleave", () => {
   ring.hidden = true;
   chip.hidden = true;
   if (!active) pointAt(null);
+});
+
+document.addEventListener("click", (event) => {
+  const button = event.target.closest?.("#desk [data-pick]");
+  if (!button) return;
+  arm(button.dataset.pick);
+  brush.take("pick");
 });
 
 /** Give up what is being drawn; false if nothing is. */

@@ -5,9 +5,9 @@ import { moveChosen } from "./controls.js";
 import { giveUp, holdSpace, lastPointer } from "./hand.js";
 import { closePanels, openPanel } from "./panels.js";
 import { session } from "./session.js";
-import { chosenLayers, toggle } from "./strip.js";
+import { chosenLayers, group, toggle } from "./strip.js";
 
-const HANDS = ["move", "paint", "ramp", "oval"];
+const HANDS = ["move", "paint", "ramp", "oval", null, null, "pick"];
 let viewBefore = null;
 
 const grown = (size, up) => Math.max(1, up ? Math.max(size + 1, Math.round(size * 1.12)) : Math.min(size - 1, Math.round(size / 1.12)));
@@ -47,6 +47,7 @@ const PLAIN = {
 function withControl(event) {
   const key = event.key.toLowerCase();
   if (key === "z") return () => session.ask(event.shiftKey ? "redo" : "undo");
+  if (key === "g") return group;
   if (key === "[") return () => moveChosen(-1);
   if (key === "]") return () => moveChosen(1);
   return null;

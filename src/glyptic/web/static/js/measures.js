@@ -1,7 +1,8 @@
 /** Histograms, the layer's sentence, and the numbers under the pointer. */
 
 import { begin, end } from "./busy.js";
-import { channel, showUnder } from "./curve.js";
+import { channel } from "./curve.js";
+import { showFaults, showUnder } from "./curve_marks.js";
 import { currentTab } from "./controls.js";
 import { get } from "./server.js";
 import { session } from "./session.js";
@@ -26,15 +27,40 @@ function draw() {
   document.querySelector("#says-layer").textContent = latest.sentence;
   const shown = document.querySelector("#mask-shown");
   if (shown && latest.shown !== null) shown.textContent = `${Math.round(latest.shown * 100)} % shown`;
-  for (const path of document.querySelectorAll('#desk [data-hist="below"]')) {
-    const name = path.closest("#curve") ? channel() : (currentTab("levels") ?? "rgb");
-    const { width, height } = path.closest("svg").viewBox.baseVal;
-    path.setAttribute("d", plot(latest.below[name], width, height, true));
+  for (const path of document.querySelectorAll("#desk [data-hist]")) {
+    const [name, height] = path.closest("#curve") ? [channel(), 168] : [currentTab("levels") ?? "rgb", 72];
+    const below = path.dataset.hist === "below";
+    path.setAttribute("d", plot(latest[path.dataset.hist][name], 276, height, below));
   }
+  showFaults(latest.faults);
+}
+
+const CLIPS_TOLD = 0.0005;
+let clips = {};
+let clipsTimer = 0;
+
+/** Say on each card how much its layer newly clips. */
+function drawClips() {
+  for (const note of document.querySelectorAll("#strip [data-clips]")) {
+    const share = clips[note.dataset.clips] ?? 0;
+    note.classList.toggle("clips", share >= CLIPS_TOLD);
+    if (share >= CLIPS_TOLD) note.textContent = `clips ${(share * 100).toFixed(1)} %`;
+  }
+}
+
+function clipsSoon() {
+  clearTimeout(clipsTimer);
+  clipsTimer = setTimeout(async () => {
+    try {
+      ({ clips } = await get(`${session.url}clips`));
+      drawClips();
+    } catch { /* the next change asks again */ }
+  }, PATIENCE);
 }
 
 export function measureSoon() {
   draw();
+  drawClips();
   if (timer) clearTimeout(timer);
   else begin();
   timer = setTimeout(async () => {
@@ -42,6 +68,7 @@ export function measureSoon() {
     try {
       latest = await get(`${session.url}measures`);
       draw();
+      clipsSoon();
     } catch { /* the next change asks again */ }
     end();
   }, PATIENCE);
@@ -71,7 +98,7 @@ function showNumbers(spot) {
     boxes[`b${i}`].textContent = `${letter} ${blank ? "·" : spot.before[i]}`;
     boxes[`a${i}`].textContent = `${letter} ${blank ? "·" : spot.after[i]}`;
   });
-  showUnder(blank ? null : spot.below);
+  showUnder(blank ? null : spot.meets);
   showChip(blank ? null : spot);
 }
 

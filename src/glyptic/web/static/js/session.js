@@ -220,15 +220,15 @@ class Session extends EventTarget {
   set(field, value, layer = this.chosen) { return this.edit("set", { layer, field, value }); }
 
   /** Show what an edit would do while it is dragged: the newest value only, one question at a time. */
-  async draft(edit, args) {
-    this.#newest = { edit, arguments: args };
+  async draft(edit, args, view = this.view) {
+    this.#newest = { edit, arguments: args, view };
     if (this.#busy) return;
     this.#busy = true;
     begin();
     while (this.#newest) {
-      const body = this.#newest;
+      const { view: shown, ...body } = this.#newest;
       this.#newest = null;
-      const looking = this.canvas.lookingCoarser(this.view, this.chosen, this.#coarser);
+      const looking = this.canvas.lookingCoarser(shown, this.chosen, this.#coarser);
       const started = performance.now();
       const number = (this.#looks += 1);
       const current = () => number === this.#looks;
@@ -238,7 +238,7 @@ class Session extends EventTarget {
         this.dispatchEvent(new CustomEvent("draft", { detail: head }));
         await this.canvas.showQuick(content, head.rect, head.level, current);
         this.#pace(performance.now() - started);
-        this.#exactSoon(body, current);
+        this.#exactSoon(body, shown, current);
       } catch (error) {
         this.#newest = null;
         if (error.status !== 422) this.complain(error);
@@ -249,10 +249,10 @@ class Session extends EventTarget {
   }
 
   /** When the hand holds still in a drag, the exact pixels take the place of the quick ones. */
-  #exactSoon(body, current) {
+  #exactSoon(body, view, current) {
     clearTimeout(this.#exact);
     this.#exact = setTimeout(async () => {
-      const { looking } = this;
+      const looking = { ...this.looking, view };
       if (!current() || this.#newest) return;
       try {
         const { keys } = await post(`${this.url}drafts`, { revision: this.state.revision, looking, exact: true, ...body });
@@ -265,6 +265,13 @@ class Session extends EventTarget {
   #pace(took) {
     if (took > SLOW && this.#coarser < COARSEST) this.#coarser += 1;
     else if (took < FAST && this.#coarser > 0) this.#coarser -= 1;
+  }
+
+  /** Show the plate as it is again. */
+  giveUpDraft() {
+    this.#newest = null;
+    clearTimeout(this.#exact);
+    this.refresh();
   }
 
   draftSet(field, value, layer = this.chosen) { return this.draft("set", { layer, field, value }); }

@@ -34,6 +34,37 @@ export function toggle(layers) {
   session.edit("show-layers", { layers: facets.map((facet) => facet.dataset.show), visible });
 }
 
+/** Put the chosen cards into a group. */
+export function group() {
+  const layers = chosenLayers();
+  also.clear();
+  session.edit("group-layers", { layers });
+}
+
+const FOLDED = "glyptic-folded";
+const folded = new Set(JSON.parse(localStorage.getItem(FOLDED) ?? "[]"));
+const foldName = (layer) => `${session.url} ${layer}`;
+
+function drawFolds() {
+  for (const tag of document.querySelectorAll("#strip [data-collapse]")) {
+    const isFolded = folded.has(foldName(tag.dataset.collapse));
+    tag.setAttribute("aria-expanded", String(!isFolded));
+    tag.closest(".group").classList.toggle("folded", isFolded);
+  }
+}
+
+document.addEventListener("click", (event) => {
+  const tag = event.target.closest("#strip [data-collapse]");
+  if (!tag) {
+    if (event.target.closest('#desk [data-edit="group-layers"]')) group();
+    return;
+  }
+  const name = foldName(tag.dataset.collapse);
+  if (!folded.delete(name)) folded.add(name);
+  localStorage.setItem(FOLDED, JSON.stringify([...folded]));
+  drawFolds();
+});
+
 document.addEventListener("click", (event) => {
   const facet = event.target.closest("#strip [data-show]");
   if (facet) {
@@ -122,6 +153,7 @@ export function freshStrip() {
   for (const grip of document.querySelectorAll("#strip .mask-grip")) grip.draggable = true;
   for (const id of also) if (!document.querySelector(`[data-choose="${CSS.escape(id)}"]`)) also.delete(id);
   mark();
+  drawFolds();
   fillBars(document.querySelector("#strip"));
 }
 
