@@ -13,21 +13,11 @@ from glyptic.blend import NEUTRAL_MODES
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Layer, Place, Stack
 from glyptic.engine.cache import TileCache
+from glyptic.engine.covering import Clear, CoveringFill, CoveringPicture, IsolatedStep
 from glyptic.engine.masks import Making, Sources, looks_around
 from glyptic.engine.paintings import Blank, Chains
 from glyptic.engine.reader import Keys, Node, PlaneNode, Reader
-from glyptic.engine.steps import (
-    Base,
-    Clear,
-    CoveringFill,
-    CoveringPicture,
-    GreyStep,
-    GroupStep,
-    IsolatedStep,
-    NeighbourhoodStep,
-    PlacedStep,
-    pointwise_step,
-)
+from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
 

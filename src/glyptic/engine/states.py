@@ -7,9 +7,9 @@ from dataclasses import dataclass
 
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Layer, Stack
+from glyptic.engine.covering import clear
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader, Step
-from glyptic.engine.steps import clear
 from glyptic.pixels.compiled import Planes
 
 

@@ -108,6 +108,7 @@ const check = (selector, test) => {
 export function showHand() {
   const { target } = session.state;
   check("[data-hand]", (d) => d.hand === brush.hand);
+  bar.querySelector('[data-hand="pick"]').hidden = !pickInHand();
   check("[data-on]", (d) => d.on === brush.on);
   bar.querySelector("#paint-on").hidden = !(target.grey && brush.hand === "paint");
   check("[data-side]", (d) => Number(d.side) === brush.set.side);
@@ -149,6 +150,7 @@ bar.addEventListener("change", (event) => {
 });
 brush.addEventListener("change", showHand);
 session.addEventListener("state", ({ detail: { before } }) => {
+  if (brush.hand === "pick" && !pickInHand()) brush.take("move");
   if (before.chosen !== session.state.chosen) brush.on = session.state.target.grey ? "grey" : "mask";
   showHand();
 });

@@ -3,6 +3,7 @@
 import { brush } from "./brush.js";
 import { moveChosen } from "./controls.js";
 import { giveUp, holdSpace, lastPointer } from "./hand.js";
+import { pickInHand } from "./picks.js";
 import { closePanels, openPanel } from "./panels.js";
 import { session } from "./session.js";
 import { chosenLayers, group, toggle } from "./strip.js";
@@ -67,6 +68,7 @@ function deedFor(event) {
   if (event.ctrlKey || event.metaKey) return withControl(event);
   if (event.altKey) return null;
   if (event.key === " ") return event.target.closest("button, summary, a") ? null : () => holdSpace(true);
+  if (event.key === "7" && !pickInHand()) return null;
   if (HANDS[Number(event.key) - 1]) return () => brush.take(HANDS[Number(event.key) - 1]);
   if (ARROWS[event.key]) {
     return event.target.matches('input[type="range"]') ? null : () => brush.change(ARROWS[event.key](event.shiftKey));
