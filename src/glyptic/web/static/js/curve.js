@@ -13,6 +13,7 @@ const STRAIGHT = [[0, 0], [1, 1]];
 let drag = null;
 let chosen = 0;
 let also = new Set();
+let shownChannel = "";
 
 const svg = () => document.querySelector("#curve");
 const channel = () => currentTab("curves") ?? "rgb";
@@ -265,7 +266,8 @@ document.addEventListener("click", (event) => {
 
 document.addEventListener("tab", (event) => {
   if (event.detail !== "curves") return;
-  also = new Set();
+  if (shownChannel !== channel()) also = new Set();
+  shownChannel = channel();
   drawCurve();
   document.dispatchEvent(new Event("histograms"));
 });

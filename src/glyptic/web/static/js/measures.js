@@ -10,6 +10,7 @@ import { session } from "./session.js";
 const PATIENCE = 120;
 let latest = null;
 let timer = 0;
+let asked = 0;
 
 /** The path of a histogram in a box: counts are drawn by their square root, so that small ones are seen. */
 function plot(counts, width, height, closed) {
@@ -52,7 +53,9 @@ function clipsSoon() {
   clearTimeout(clipsTimer);
   clipsTimer = setTimeout(async () => {
     try {
-      ({ clips } = await get(`${session.url}clips`));
+      const found = await get(`${session.url}clips`);
+      if (found.revision !== session.state.revision) return;
+      ({ clips } = found);
       drawClips();
     } catch { /* the next change asks again */ }
   }, PATIENCE);
@@ -65,10 +68,14 @@ export function measureSoon() {
   else begin();
   timer = setTimeout(async () => {
     timer = 0;
+    const number = (asked += 1);
     try {
-      latest = await get(`${session.url}measures`);
-      draw();
-      clipsSoon();
+      const found = await get(`${session.url}measures`);
+      if (number === asked) {
+        latest = found;
+        draw();
+        clipsSoon();
+      }
     } catch { /* the next change asks again */ }
     end();
   }, PATIENCE);

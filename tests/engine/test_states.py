@@ -1,0 +1,66 @@
+"""Going up the stack once gives every state as reading it by itself does; views of what is clipped."""
+
+import numpy as np
+
+from glyptic.base.rectangles import Rect
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan
+from glyptic.engine.reader import Reader
+from glyptic.engine.states import Ascent, colour
+from glyptic.engine.views import BLOCKED_COLOUR, BLOWN_COLOUR, VIEWS
+from tests.conftest import picture_of, stack_of
+
+OVAL = {"start": "closed", "parts": [{"kind": "oval", "centre": [150, 120], "radii": [110, 90], "softness": 0.5}]}
+LAYERS = [
+    {"id": "a", "kind": "curves", "settings": {"points": {"rgb": [[0, 0.1], [1, 0.8]]}}},
+    {"id": "off", "kind": "exposure", "settings": {"stops": 3}, "visible": False},
+    {"id": "b", "kind": "blur", "settings": {"sigma": 12}, "mask": OVAL},
+    {"id": "g", "kind": "group", "opacity": 0.7, "mask": OVAL, "layers": [
+        {"id": "c", "kind": "exposure", "settings": {"stops": 1}},
+        {"id": "d", "kind": "local-contrast", "settings": {"amount": 1, "radius": 20}},
+    ]},
+    {"id": "i", "kind": "group", "mode": "isolated", "blend": "multiply", "layers": [
+        {"id": "e", "kind": "fill", "settings": {"colour": [0.9, 0.6, 0.3]}, "opacity": 0.5, "mask": OVAL},
+        {"id": "f", "kind": "levels", "settings": {"rgb": {"gamma": 1.4}}},
+    ]},
+]  # fmt: skip
+
+
+def test_every_state_is_the_one_its_node_gives(picture):
+    stack = stack_of(*LAYERS)
+    plan = make_plan(stack, lambda source: picture)
+    reader = Reader(TileCache(), picture.width, picture.height, 0)
+    rect = Rect(20, 30, 200, 180)
+    seen = []
+    for layer, below, above in Ascent(plan, reader, rect).states(stack):
+        seen.append(layer.id)
+        assert np.abs(below - colour(reader, plan.below[layer.id], rect)).max() < 2e-4, layer.id
+        assert np.abs(above - colour(reader, plan.above[layer.id], rect)).max() < 2e-4, layer.id
+    assert seen == ["a", "off", "b", "c", "d", "g", "e", "f", "i"]
+
+
+def ramp_with_ends():
+    codes = np.full((3, 20, 30), 30000, np.uint16)
+    codes[:, :5], codes[:, 5:10], codes[0, 10:15] = 65535, 0, 65535
+    return picture_of(codes)
+
+
+def seen_by(view, layers=()):
+    picture = ramp_with_ends()
+    plan = make_plan(stack_of(*layers), lambda source: picture)
+    reader = Reader(TileCache(), picture.width, picture.height, 0)
+    return reader.read(VIEWS[view].node(plan, layers[-1]["id"] if layers else "base"), reader.bounds)
+
+
+def test_blown_and_blocked_pixels_are_marked_and_the_rest_is_quiet_grey():
+    px = seen_by("clipping")
+    assert np.allclose(px[:, 2, 2], BLOWN_COLOUR) and np.allclose(px[:, 7, 2], BLOCKED_COLOUR)
+    assert np.ptp(px[:, 17, 2]) < 1e-6
+    partly = px[:, 12, 2]
+    assert partly[0] > partly[2] and not np.allclose(partly, BLOWN_COLOUR)
+
+
+def test_only_what_a_layer_leaves_clipped_is_shown():
+    px = seen_by("only-clipped", [{"id": "l", "kind": "levels", "settings": {"green": {"white": 0.3}}}])
+    assert px[:, 2, 2].tolist() == [1, 1, 1] and px[:, 7, 2].tolist() == [0, 0, 0]
+    assert px[:, 17, 2].tolist() == [0.5, 1, 0.5]
