@@ -1,14 +1,35 @@
-"""Write docs/kinds.md from the declarations of every kind of layer and mask part."""
+"""Write docs/kinds.md, and a page with a picture for every kind of layer, from their declarations."""
 
+import inspect
+import json
 import sys
 from pathlib import Path
 
+import numpy as np
+
 from glyptic.adjust import KINDS
+from glyptic.adjust.kind import PURPOSES
 from glyptic.document import fields
+from glyptic.document.codec import parse_stack
+from glyptic.document.values import FORMAT, VERSION
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import make_plan
+from glyptic.engine.render import render
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.formats.jpeg import encode_small
+from glyptic.formats.reading import read_picture
 from glyptic.masks import PARTS
 from glyptic.params import Choice, Group, Real, Schema
+from glyptic.pixels.pyramid import Picture, Pyramid
 
-TARGET = Path(__file__).resolve().parents[1] / "docs" / "kinds.md"
+ROOT = Path(__file__).resolve().parents[1]
+TARGET = ROOT / "docs" / "kinds.md"
+PAGES = ROOT / "docs" / "adjustments"
+PLATES = ROOT / "src" / "glyptic" / "demo" / "plates"
+PLATE = "vase-trio.jpg"
+LEVEL, QUALITY, GAP = 3, 84, 6
+SIZE = (3000, 2000)
+"""Of the plate, in pixels."""
 HEAD = """# Kinds of layers and mask parts
 
 Made by `scripts/make_docs.py` from the declarations in `src/glyptic/adjust` and `src/glyptic/masks`; a test fails
@@ -61,6 +82,73 @@ def text() -> str:
     return "\n".join(parts)
 
 
+def sources_of(kind: object) -> str:
+    """What the kind's module says of itself and of its sources."""
+    return inspect.cleandoc(inspect.getmodule(type(kind)).__doc__ or "")
+
+
+def sampled(kind: object) -> dict:
+    """The layer the page's picture shows, as the stack file has it; empty for a kind that cannot be shown alone."""
+    fields_of = kind.sampled(*SIZE)
+    return {"kind": kind.name, **fields_of} if fields_of else {}
+
+
+def page(kind: object) -> str:
+    """The page of a kind."""
+    parts = [f"# {kind.title}\n", f"{kind.summary}\n"]
+    layer = sampled(kind)
+    if layer:
+        shown = json.dumps(layer, ensure_ascii=False)
+        parts += [f"![Before, and after]({kind.name}.jpg)\n", f"Before, and after `{shown}`\n"]
+    parts += ["## What it does\n", " ".join((type(kind).__doc__ or "").split()) + "\n", f"{sources_of(kind)}\n"]
+    parts += ["## Settings\n", f"Kind `{kind.name}` in the stack file. Every number is checked when it is read.\n"]
+    parts.append(table(kind.schema))
+    helps = [f"- **{aid.title}**: {aid.help}" for aid in (*kind.picks, *kind.autos)]
+    if helps:
+        parts += ["## Helps\n", "\n".join(dict.fromkeys(helps)) + "\n"]
+    return "\n".join(parts)
+
+
+def index() -> str:
+    """The list of the pages, by purpose."""
+    parts = [
+        "# Adjustments and other layers\n",
+        "Made by `scripts/make_docs.py` from the declarations; a test fails where a page is missing or out of date.\n"
+        "All pictures are of the demo plate *Vase trio*.\n",
+    ]
+    for purpose in PURPOSES:
+        found = sorted((k for k in KINDS.values() if k.purpose == purpose), key=lambda kind: kind.rank)
+        parts += [f"## {purpose}\n", "\n".join(f"- [{k.title}]({k.name}.md): {k.summary}" for k in found) + "\n"]
+    return "\n".join(parts)
+
+
+def plate() -> Picture:
+    return Picture(Pyramid(read_picture(PLATES / PLATE).codes), b"docs")
+
+
+def write_pages() -> None:
+    """The pages, and a picture of before and after for each."""
+    picture = plate()
+    cache = TileCache()
+
+    def look(*layers):
+        base = {"kind": "picture", "source": PLATE}
+        stack = parse_stack({"format": FORMAT, "version": VERSION, "layers": [base, *layers]}, VOCABULARY)
+        return render(make_plan(stack, lambda source: picture), cache, LEVEL).colour
+
+    PAGES.mkdir(exist_ok=True)
+    before = look()
+    gap = np.full((before.shape[0], GAP, 3), 255, np.uint8)
+    for kind in KINDS.values():
+        (PAGES / f"{kind.name}.md").write_text(page(kind))
+        layer = sampled(kind)
+        if layer:
+            both = np.ascontiguousarray(np.hstack([before, gap, look(layer)]))
+            (PAGES / f"{kind.name}.jpg").write_bytes(encode_small(both, QUALITY))
+    (PAGES / "README.md").write_text(index())
+
+
 if __name__ == "__main__":
     TARGET.write_text(text())
-    sys.stdout.write(f"{TARGET} written\n")
+    write_pages()
+    sys.stdout.write(f"{TARGET} and {PAGES} written\n")

@@ -45,6 +45,8 @@ class Suite:
     tied: tuple = ()
     """Settings whose ends another setting may rule out."""
     tolerance = EXACT
+    steepest = 40
+    """How much steeper than a ramp of colours what becomes of it may be; 0 for kinds that depend on the place."""
 
     def layer(self, settings, **more):
         return {"kind": self.kind, "settings": settings, **self.extra, **more}
@@ -58,6 +60,14 @@ class Suite:
             layer = self.layer(self.neutral, mask=mask)
             after = finished(picture, {"kind": "exposure", "settings": {"stops": 2}}, layer)
             assert np.array_equal(before, after)
+
+    def test_a_ramp_of_colours_stays_free_of_steps(self):
+        if not self.steepest:
+            pytest.skip("depends on the place")
+        ends = np.array([[0.02, 0.1, 0.05], [0.9, 0.75, 1.0]])
+        ramp = np.linspace(*ends, 8192).T[:, None]
+        after = finished(picture_of((ramp * 65535).round().astype(np.uint16)), self.layer(self.strong))
+        assert np.abs(np.diff(after[:, 0])).max() < self.steepest * np.diff(ramp[2, 0]).max()
 
     @pytest.mark.parametrize("state", [{"visible": False}, {"opacity": 0}, {"mask": {"start": "closed"}}])
     def test_a_layer_that_shows_nothing_changes_no_bit(self, picture, state):
@@ -161,6 +171,7 @@ class TestLevels(Suite):
 
 class TestCurves(Suite):
     kind = "curves"
+    steepest = 90
     strong = {
         "points": {
             "rgb": [[0, 0.1], [0.3, 0.5], [0.31, 0.9], [1, 0.7]],
@@ -442,6 +453,7 @@ class TestSharpen(ToneSuite):
 
 class TestGrain(Suite):
     kind = "grain"
+    steepest = 0
     strong = {"amount": 1.2, "size": 2.5, "seed": 7}
 
     def test_black_and_white_have_none_and_a_level_is_the_mean_of_the_full_size(self):
@@ -469,6 +481,7 @@ class TestFill(Suite):
 
 class TestLinearGradient(Suite):
     kind = "gradient"
+    steepest = 0
     strong = {**LINE, "stops": STOPS}
     neutral = {**LINE, "stops": [{**stop, "alpha": 0} for stop in STOPS]}
 
@@ -479,6 +492,7 @@ class TestRadialGradient(TestLinearGradient):
 
 class TestVignette(Suite):
     kind = "vignette"
+    steepest = 0
     strong = {"stops": -2, "centre": [120, 100], "radii": [120, 70], "rotation": 20, "softness": 0.6}
     neutral = {"centre": [120, 100], "radii": [120, 70]}
 
@@ -500,6 +514,7 @@ class TestWideBlur(TestNarrowBlur):
 
 class TestGrey(Suite):
     kind = "grey"
+    steepest = 0
     extra = {"strokes": [STROKE, {**STROKE, "to": 0, "points": [[200, 30], [90, 240]]}]}
     neutral = None
 

@@ -106,6 +106,12 @@ def test_documents_name_every_kind_and_part():
     make_docs = importlib.util.module_from_spec(spec)
     spec.loader.exec_module(make_docs)
     assert (ROOT / "docs" / "kinds.md").read_text() == make_docs.text(), "run scripts/make_docs.py"
+    pages = ROOT / "docs" / "adjustments"
+    assert (pages / "README.md").read_text() == make_docs.index(), "run scripts/make_docs.py"
+    for kind in KINDS.values():
+        assert (pages / f"{kind.name}.md").read_text() == make_docs.page(kind), "run scripts/make_docs.py"
+        assert not make_docs.sampled(kind) or (pages / f"{kind.name}.jpg").stat().st_size > 1000, kind.name
+    assert {path.stem for path in pages.glob("*.md")} == {*KINDS, "README"}
 
 
 def test_the_lock_files_pin_exactly():

@@ -116,7 +116,7 @@ class Grain(PointWise):
     purpose = "Detail"
     rank = 4
     summary = "Strews grain as film has it, against banding and for a surface that holds together."
-    sample = {"amount": 0.8, "size": 2}
+    sample = {"amount": 0.4, "size": 2}
     schema = Schema(
         {
             "amount": Real(label="Amount", help="How strongly it shows.", default=0.0, unit="%", low=0, high=2,
