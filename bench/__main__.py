@@ -7,6 +7,7 @@ import tempfile
 from pathlib import Path
 
 from bench import engine, working
+from bench.adjustments import adjustments
 from bench.browser import latencies
 from bench.memory import render_peak
 from bench.reference import SIZES
@@ -51,7 +52,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory(prefix="glyptic-bench-") as made:
         parts = {
             "engine": lambda: engine.against_numpy(table), "sizes": lambda: engine.sizes(table),
-            "layers": lambda: engine.layers(table), "viewports": lambda: working.viewports(table),
+            "layers": lambda: engine.layers(table), "adjustments": lambda: adjustments(table), "viewports": lambda: working.viewports(table),
             "tile": lambda: working.tile(table), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
             "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)),

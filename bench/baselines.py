@@ -119,6 +119,74 @@ def blur(px: Px, settings: dict[str, Any]) -> Px:
     return gaussian_filter1d(across, settings["sigma"], axis=1, mode="reflect")
 
 
+TO_LMS = np.array([[0.4122214708, 0.5363325363, 0.0514459929], [0.2119034982, 0.6806995451, 0.1073969566],
+                   [0.0883024619, 0.2817188376, 0.6299787005]], np.float32)  # fmt: skip
+TO_LAB = np.array([[0.2104542553, 0.7936177850, -0.0040720468], [1.9779984951, -2.4285922050, 0.4505937099],
+                   [0.0259040371, 0.7827717662, -0.8086757660]], np.float32)  # fmt: skip
+FROM_LMS, FROM_LAB = np.linalg.inv(TO_LMS), np.linalg.inv(TO_LAB)
+HALVINGS = 14
+
+
+def _oklab(px: Px) -> Px:
+    return np.tensordot(TO_LAB, np.cbrt(np.tensordot(TO_LMS, lin(np.clip(px, 0, 1)), 1)), 1)
+
+
+def _light(lab: Px) -> Px:
+    return np.tensordot(FROM_LMS, np.tensordot(FROM_LAB, lab, 1) ** 3, 1)
+
+
+def _inside(light: Px) -> NDArray[np.bool_]:
+    return (light.min(0) >= -1e-6) & (light.max(0) <= 1 + 1e-6)
+
+
+def _fitted(lab: Px) -> Px:
+    """Encoded colour; where it lies outside, and only there, the chroma that fits is looked for."""
+    light = _light(lab)
+    outside = ~_inside(light)
+    if outside.any():
+        wrong = lab[:, outside]
+        low, high = np.zeros(wrong.shape[1], np.float32), np.ones(wrong.shape[1], np.float32)
+        for _ in range(HALVINGS):
+            middle = (low + high) / 2
+            fits = _inside(_light(np.stack([wrong[0], wrong[1] * middle, wrong[2] * middle])))
+            low, high = np.where(fits, middle, low), np.where(fits, high, middle)
+        light[:, outside] = _light(np.stack([wrong[0], wrong[1] * low, wrong[2] * low]))
+    return enc(np.clip(light, 0, 1))
+
+
+def hue_saturation(px: Px, settings: dict[str, Any]) -> Px:
+    lab = _oklab(px)
+    angle = np.deg2rad(settings["hue"])
+    cos, sin = np.float32(np.cos(angle)), np.float32(np.sin(angle))
+    more = np.float32(1 + settings["saturation"])
+    lab[1], lab[2] = (lab[1] * cos - lab[2] * sin) * more, (lab[1] * sin + lab[2] * cos) * more
+    return _fitted(lab)
+
+
+def vibrance(px: Px, settings: dict[str, Any]) -> Px:
+    lab = _oklab(px)
+    lacking = 1 - np.minimum(np.hypot(lab[1], lab[2]) * np.float32(1 / 0.3), 1)
+    lab[1:] *= 1 + np.float32(settings["vibrance"]) * lacking * lacking
+    return _fitted(lab)
+
+
+def local_contrast(px: Px, settings: dict[str, Any]) -> Px:
+    def soft(plane: Px) -> Px:
+        sigma = settings["radius"] / 2
+        return gaussian_filter1d(gaussian_filter1d(plane, sigma, axis=1, mode="reflect"), sigma, axis=0, mode="reflect")
+
+    t = _tone(px)
+    mean = soft(t)
+    spread = np.maximum(soft(t * t) - mean * mean, 0)
+    a = spread / (spread + np.float32(0.08**2))
+    base = soft(a) * t + soft((1 - a) * mean)
+    moved = t + np.float32(settings["amount"]) * (t - base)
+    light = lin(px)
+    y = np.maximum(np.tensordot(WEIGHTS, light, 1), np.float32(5e-8))
+    new = np.where(moved > 0.08, ((moved + np.float32(0.16)) / np.float32(1.16)) ** 3, moved / np.float32(9.03296))
+    return enc(light * (new / y))
+
+
 def overlay(cb: Px, cs: Px) -> Px:
     return np.where(cb <= 0.5, 2 * cb * cs, 1 - 2 * (1 - cb) * (1 - cs))
 
@@ -137,7 +205,10 @@ def color(cb: Px, cs: Px) -> Px:
 
 
 BLENDS = {"overlay": overlay, "color": color}
-KINDS = {"curves": curves, "levels": levels, "exposure": exposure, "vignette": vignette, "blur": blur}
+KINDS = {
+    "curves": curves, "levels": levels, "exposure": exposure, "vignette": vignette, "blur": blur,
+    "hue-saturation": hue_saturation, "vibrance": vibrance, "local-contrast": local_contrast,
+}  # fmt: skip
 
 
 def rendered(

@@ -54,8 +54,7 @@ def strokes(count: int, width: int, height: int, seed: int, to: float = 1.0, siz
 
 
 def reference_layers(width: int, height: int) -> list[dict[str, Any]]:
-    """Twelve layers. Hue & saturation, vibrance and local contrast stand as a curve, an exposure and levels until they
-    exist."""
+    """Twelve layers."""
     scale = width / FULL_WIDTH
     ramp = {"kind": "ramp", "from": [width * 0.1, height * 0.1], "to": [width * 0.8, height * 0.7]}
     middle = {
@@ -87,10 +86,10 @@ def reference_layers(width: int, height: int) -> list[dict[str, Any]]:
          "mask": shown({"kind": "tone", "low": 0.3, "high": 0.8, "soft_low": 0.2, "soft_high": 0.1})},
         {"id": "l8", "kind": "blur", "settings": {"sigma": 20 * scale}, "mask": {"parts": [{**middle, "op": "hide"}]}},
         {"id": "l9", "kind": "curves", "settings": {"points": {"tone": [[0, 0], [0.4, 0.45], [1, 1]]}}, "mask": painted(20, 9)},
-        {"id": "l10", "kind": "curves", "settings": {"points": {"rgb": [[0, 0], [0.5, 0.55], [1, 1]]}},
+        {"id": "l10", "kind": "hue-saturation", "settings": {"hue": 6, "saturation": 0.15},
          "mask": shown({"kind": "tone", "low": 0, "high": 0.3, "soft_high": 0.2, "of": "base"})},
-        {"id": "l11", "kind": "exposure", "settings": {"stops": -0.3}, "mask": painted(10, 11)},
-        {"id": "l12", "kind": "levels", "settings": {"rgb": {"black": 0.01, "white": 0.98}}, "mask": shown(middle)},
+        {"id": "l11", "kind": "vibrance", "settings": {"vibrance": 0.4}, "mask": painted(10, 11)},
+        {"id": "l12", "kind": "local-contrast", "settings": {"amount": 0.4, "radius": max(4, 60 * scale)}, "mask": shown(middle)},
     ]  # fmt: skip
 
 

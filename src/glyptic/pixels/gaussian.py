@@ -158,26 +158,26 @@ def _phases(k: int) -> NDArray[np.float32]:
 
 @kernel
 def _enlarge(small: Planes, k: int, phases: NDArray[np.float32], out: Planes) -> None:
-    columns = small.shape[2]
-    line = np.empty(columns, np.float32)
-    wide = np.empty((columns - 4) * k, np.float32)
+    """Across first, on the few rows there are; then down, whole rows at a time."""
+    rows, columns, width = small.shape[1], small.shape[2], out.shape[2]
+    wide = np.empty((rows, (columns - 4) * k), np.float32)
     p0, p1, p2, p3, p4 = phases[0], phases[1], phases[2], phases[3], phases[4]
     for c in range(out.shape[0]):
+        for i in range(rows):
+            line = small[c, i]
+            for j in range(columns - 4):
+                l0, l1, l2, l3, l4 = line[j], line[j + 1], line[j + 2], line[j + 3], line[j + 4]
+                piece = wide[i, j * k : j * k + k]
+                for p in range(piece.shape[0]):
+                    piece[p] = l0 * p0[p] + l1 * p1[p] + l2 * p2[p] + l3 * p3[p] + l4 * p4[p]
         for i in range(out.shape[1]):
             block = i // k
             phase = i - block * k
             w0, w1, w2, w3, w4 = p0[phase], p1[phase], p2[phase], p3[phase], p4[phase]
-            r0, r1, r2 = small[c, block], small[c, block + 1], small[c, block + 2]
-            r3, r4 = small[c, block + 3], small[c, block + 4]
-            for j in range(columns):
-                line[j] = w0 * r0[j] + w1 * r1[j] + w2 * r2[j] + w3 * r3[j] + w4 * r4[j]
-            for j in range(columns - 4):
-                l0, l1, l2, l3, l4 = line[j], line[j + 1], line[j + 2], line[j + 3], line[j + 4]
-                piece = wide[j * k : j * k + k]
-                for p in range(piece.shape[0]):
-                    piece[p] = l0 * p0[p] + l1 * p1[p] + l2 * p2[p] + l3 * p3[p] + l4 * p4[p]
-            for j in range(out.shape[2]):
-                out[c, i, j] = wide[j]
+            r0, r1, r2 = wide[block, :width], wide[block + 1, :width], wide[block + 2, :width]
+            r3, r4, row = wide[block + 3, :width], wide[block + 4, :width], out[c, i]
+            for j in range(width):
+                row[j] = w0 * r0[j] + w1 * r1[j] + w2 * r2[j] + w3 * r3[j] + w4 * r4[j]
 
 
 def enlarged(small: Planes, k: int, height: int, width: int) -> Planes:
