@@ -220,3 +220,33 @@ def test_what_can_be_added_is_searched_tried_and_remembered(bench):
     expect(page.locator('#desk[data-kind="invert"]')).to_be_visible()
     page.keyboard.press("a")
     expect(page.locator("#add-recent [data-add]")).to_have_attribute("data-add", "invert")
+
+
+def test_cards_are_dragged_into_a_group_and_out_and_a_mask_onto_it(bench):
+    page = bench.page
+    for kind in ("exposure", "levels"):
+        bench.add(kind)
+    bench.add("group")
+    card = page.locator("#strip .card-slot", has_text="Exposure").locator(".card")
+    card.drag_to(
+        page.locator("#strip .group-row"), source_position={"x": 20, "y": 30}, target_position={"x": 20, "y": 60}
+    )
+    bench.settle()
+    stack = bench.current().stack
+    assert [layer.kind for layer in stack.layers] == ["picture", "levels", "group"]
+    assert [layer.kind for layer in stack.layers[2].layers] == ["exposure"]
+    page.locator("#strip [data-choose]", has_text="Exposure").click()
+    bench.settle()
+    page.locator('#desk [data-edit="add-mask"][data-start="closed"]').click()
+    bench.settle()
+    group = stack.layers[2].id
+    page.locator("#strip .mask-grip").first.drag_to(page.locator(f'#strip [data-choose="{group}"]'))
+    bench.settle()
+    moved = bench.current().stack.layers[2]
+    assert moved.mask is not None and moved.layers[0].mask is None
+    inner = page.locator("#strip .group-row .card-slot .card")
+    inner.drag_to(
+        page.locator("#strip .card-slot").nth(1), source_position={"x": 20, "y": 30}, target_position={"x": 6, "y": 40}
+    )
+    bench.settle()
+    assert bench.current().stack.layers[-1].layers == ()

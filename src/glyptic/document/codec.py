@@ -243,16 +243,17 @@ class _Reader:
             self.fault(f"{at}.kind", problem)
             return None
         before = len(self.faults)
+        in_use = declared.PART_IN_USE.parse(plain.get("enabled", True), f"{at}.enabled", self.faults)
         if kind.carries == "strokes":
-            self.fields(plain, at, {"kind", "strokes"})
+            self.fields(plain, at, {"kind", "enabled", "strokes"})
             strokes = self.strokes(plain.get("strokes", []), f"{at}.strokes", even_allowed=False)
-            return Part(kind.name, strokes=strokes) if len(self.faults) == before else None
-        self.fields(plain, at, {"kind", *declared.PART_HEAD.params, *kind.schema.params})
+            return Part(kind.name, strokes=strokes, enabled=bool(in_use)) if len(self.faults) == before else None
+        self.fields(plain, at, {"kind", "enabled", *declared.PART_HEAD.params, *kind.schema.params})
         head = self.schema(declared.PART_HEAD, plain, at)
         settings = self.schema(kind.schema, plain, at)
         if len(self.faults) > before or head is None or settings is None:
             return None
-        return Part(kind.name, settings=settings, **head)
+        return Part(kind.name, settings=settings, enabled=bool(in_use), **head)
 
     def strokes(self, plain: object, at: str, even_allowed: bool) -> Painting:
         items = self.items(plain, at)

@@ -58,6 +58,8 @@ PART_HEAD = Schema(
     }
 )  # fmt: skip
 
+PART_IN_USE = Toggle(label="In use", default=True, help="Off is as if the part were not there.")
+
 PLACE = Schema(
     {
         "x": Real(label="x", unit="px", step=1, help="Where the picture's centre lies."),

@@ -110,7 +110,8 @@ Painting = tuple[Stroke, ...]
 
 @dataclass(frozen=True)
 class Part:
-    """One ingredient of a mask. `strokes` is for paint parts, which know no op, feather or invert."""
+    """One ingredient of a mask. `strokes` is for paint parts, which know no op, feather or invert. A part that is not
+    `enabled` is as if it were not there."""
 
     kind: str
     settings: Values = EMPTY
@@ -118,6 +119,7 @@ class Part:
     op: str = "show"
     feather: float = 0.0
     invert: bool = False
+    enabled: bool = True
 
 
 @dataclass(frozen=True)

@@ -66,10 +66,11 @@ def plain_mask(mask: Mask, vocabulary: Vocabulary) -> dict[str, Any]:
 
 def plain_part(part: Part, vocabulary: Vocabulary) -> dict[str, Any]:
     kind = vocabulary.parts[part.kind]
+    start: dict[str, Any] = {"kind": part.kind} if part.enabled else {"kind": part.kind, "enabled": False}
     if kind.carries == "strokes":
-        return {"kind": part.kind, "strokes": [plain_stroke(s) for s in part.strokes]}
+        return {**start, "strokes": [plain_stroke(s) for s in part.strokes]}
     head = Values({name: getattr(part, name) for name in fields.PART_HEAD.params})
-    return {"kind": part.kind, **fields.PART_HEAD.plain(head), **kind.schema.plain(part.settings)}
+    return {**start, **fields.PART_HEAD.plain(head), **kind.schema.plain(part.settings)}
 
 
 def plain_stroke(stroke: Stroke) -> dict[str, Any]:

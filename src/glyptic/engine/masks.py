@@ -225,7 +225,9 @@ class Making:
         """The node of a layer's mask, or None where it shows everything."""
         if mask is None or not mask.enabled:
             return None
-        parts = tuple(self.part(part, mask.feather > 0 or part.feather > 0, below) for part in mask.parts)
+        parts = tuple(
+            self.part(part, mask.feather > 0 or part.feather > 0, below) for part in mask.parts if part.enabled
+        )
         combined = Combined(1.0 if mask.start == "open" else 0.0, parts, mask.invert)
         self.painted.extend(combined.paintings)
         node: PlaneNode = combined
@@ -237,6 +239,9 @@ class Making:
 def looks_around(mask: Mask | None) -> bool:
     """Whether a mask at a pixel depends on what is below the layer around it."""
     return mask is not None and any(
-        isinstance(PARTS[part.kind], Looked) and part.settings["of"] == "below" and (mask.feather or part.feather)
+        part.enabled
+        and isinstance(PARTS[part.kind], Looked)
+        and part.settings["of"] == "below"
+        and (mask.feather or part.feather)
         for part in mask.parts
     )

@@ -90,6 +90,31 @@ class OnlyClipped(Node):
         return np.where(blown(px), float32(1), np.where(blocked(px), float32(0), float32(0.5)))
 
 
+LIGHTER_COLOUR, DARKER_COLOUR = (0.95, 0.78, 0.32), (0.22, 0.3, 0.62)
+TWICE = float32(2)
+
+
+class LighterDarker(Node):
+    """The picture in quiet greys, and over it where a grey layer lightens and where it darkens, in two colours."""
+
+    def __init__(self, picture: Node, painting: PlaneNode) -> None:
+        super().__init__(digest("lighter and darker", *LIGHTER_COLOUR, *DARKER_COLOUR))
+        self.picture = picture
+        self.painting = painting
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.key(self.picture, tx, ty), reader.key(self.painting, tx, ty))
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        out = np.repeat(
+            (DARKEST_UNDER + PER_TONE_UNDER * np.clip(tone(reader.read(self.picture, rect)), 0, 1))[None], 3, 0
+        )
+        off = (reader.read(self.painting, rect)[0] - float32(0.5)) * TWICE
+        for share, ink in ((np.maximum(off, 0), LIGHTER_COLOUR), (np.maximum(-off, 0), DARKER_COLOUR)):
+            out += np.sqrt(share) * (np.array(ink, float32)[:, None, None] - out)
+        return out
+
+
 @dataclass(frozen=True)
 class View:
     """A view by name. `needs`: '' or what the chosen layer must have, 'mask' or 'painting'. listed: whether the page
@@ -118,6 +143,8 @@ VIEWS = {
              lambda plan, layer: Hatched(plan.finished, _mask(plan, layer)), "mask"),
         View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
              lambda plan, layer: OneChannel(plan.paintings.get(layer) or Blank(0.5)), "painting"),
+        View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
+             lambda plan, layer: LighterDarker(plan.finished, plan.paintings.get(layer) or Blank(0.5)), "painting"),
         View("clipping", "Clipping", "Blown pixels marked warm, blocked ones blue, where no detail is left.",
              lambda plan, layer: Clipping(plan.finished)),
         View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",

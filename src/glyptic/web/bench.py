@@ -15,9 +15,11 @@ from glyptic.actions.measure import Histograms, clips, curve_faults, measure, sp
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, preview, sampled_layer, starting_layer
+from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
+from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
 from glyptic.engine.views import VIEWS
 from glyptic.web.context import body, framed, looking, number, settle_soon, text, whole, workshop
@@ -293,6 +295,21 @@ def _as_a_full_stroke_would_leave_it(current: Current, level: int, x: float, y: 
         return None
     painted = full_stroke(current.stack, current.chosen, target, to, opacity, (x, y))
     return then(workshop(), painted, current.chosen, level, x, y)
+
+
+@blueprint.get("/strokes-at")
+def strokes_under(plate_id: int) -> Response:
+    """The strokes of the chosen layer under a place: ?x=&y= in full-size pixels; the newest first."""
+    x, y = request.args.get("x", type=float), request.args.get("y", type=float)
+    if x is None or y is None or not (math.isfinite(x) and math.isfinite(y)):
+        raise NotFound("A place needs x and y.")
+    current = workshop().current(plate_id)
+    found = [
+        {"place": [one.part, one.index], "here": one.here, "line": one.line, "size": one.stroke.size,
+         "does": words("grey" if one.part == GREY_PART else "mask", one.stroke), "opacity": one.stroke.opacity}
+        for one in strokes_at(workshop(), current.stack, current.chosen, x, y)
+    ]  # fmt: skip
+    return jsonify(revision=current.revision, layer=current.chosen, strokes=found)
 
 
 @blueprint.get("/spot")

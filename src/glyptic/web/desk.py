@@ -13,6 +13,7 @@ from glyptic.adjust.kind import Aid
 from glyptic.document import fields
 from glyptic.document.codec import layer_head
 from glyptic.document.edits.layers import would_change
+from glyptic.document.edits.strokes import GREY_PART, paintings_of
 from glyptic.document.values import Layer, Part
 from glyptic.masks import PARTS, PartKind
 from glyptic.params import Choice
@@ -52,12 +53,13 @@ def target_of(current: Current) -> dict[str, Any]:
     """What a stroke could paint on: {"name", "grey", "mask", "why"}; `why` says why there is nothing."""
     layer = current.stack.find(current.chosen)
     if layer is None or layer.id == current.stack.base.id:
-        return {"name": "Base", "grey": False, "mask": False, "why": "choose a grey layer or a mask"}
+        return {"name": "Base", "grey": False, "mask": False, "strokes": 0, "why": "choose a grey layer or a mask"}
     why = f"‘{layer.name}’ is locked" if layer.locked else ""
     free = not layer.locked
     return {
         "name": layer.name, "grey": free and layer.kind == "grey", "mask": free, "why": why,
         "masked": layer.mask is not None, "kind": layer.kind,
+        "strokes": sum(len(strokes) for strokes in paintings_of(layer).values()),
         "off": not layer.visible or (layer.mask is not None and not layer.mask.enabled),
     }  # fmt: skip
 
@@ -118,6 +120,23 @@ class PartRow:
 
 
 @dataclass(frozen=True)
+class Strokes:
+    """What is painted on a layer. part, count: the painting that is painted on now, and its strokes; all: of all."""
+
+    part: int
+    count: int
+    all: int
+
+
+def _strokes_of(layer: Layer) -> Strokes | None:
+    painted = {part: len(strokes) for part, strokes in paintings_of(layer).items() if strokes}
+    if not painted:
+        return None
+    part = GREY_PART if GREY_PART in painted else max(painted)
+    return Strokes(part, painted[part], sum(painted.values()))
+
+
+@dataclass(frozen=True)
 class Desk:
     """The chosen layer, with the declarations its controls are drawn from."""
 
@@ -131,6 +150,7 @@ class Desk:
     givers: list[Layer]
     place: dict[str, Any]
     first_tab: str
+    strokes: Strokes | None
     mode: Choice
     kept_apart: str
     """Why the group cannot be taken apart as it is, or ''."""
@@ -145,7 +165,7 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
     return Desk(
         layer, kind, layer.id == current.stack.base.id, dict(layer_head(kind).params), dict(fields.MASK_HEAD.params),
         dict(fields.PART_HEAD.params), rows, givers, dict(fields.PLACE.params), _first_tab(layer, kind),
-        fields.MODE, would_change(layer) if layer.kind == "group" else "",
+        _strokes_of(layer), fields.MODE, would_change(layer) if layer.kind == "group" else "",
     )  # fmt: skip
 
 

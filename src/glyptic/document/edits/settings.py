@@ -112,12 +112,18 @@ def _part(layer: Layer, index: int, field: str, raw: object, vocabulary: Vocabul
     if mask is None or index >= len(mask.parts):
         raise refuse(f"mask.parts[{index}]", "is no longer there")
     old = mask.parts[index]
+    title = vocabulary.parts[old.kind].title
+    if field == "enabled":
+        in_use = bool(_parsed(fields.PART_IN_USE, raw, f"mask.parts[{index}].enabled"))
+        new = replace(old, enabled=in_use)
+        parts = (*mask.parts[:index], new, *mask.parts[index + 1 :])
+        word = "on" if in_use else "off"
+        return replace(layer, mask=replace(mask, parts=parts)), f"{title} in the mask of {quoted(layer)} {word}"
     if vocabulary.parts[old.kind].carries == "strokes":
         raise refuse(f"mask.parts[{index}].{field}", "cannot be set on a painted part")
     plain = set_in(plain_part(old, vocabulary), field.split("."), raw)
     new = parse_part(plain, vocabulary, f"mask.parts[{index}]")
     parts = (*mask.parts[:index], new, *mask.parts[index + 1 :])
-    title = vocabulary.parts[old.kind].title
     return replace(layer, mask=replace(mask, parts=parts)), f"{title} in the mask of {quoted(layer)} changed"
 
 

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
+from glyptic.base.errors import Fault
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.edit import Edit, Edited, LayerId, Unchecked, arguments, quoted, refuse, unlocked
-from glyptic.document.values import Layer, Mask, Part, Stack, Stroke
+from glyptic.document.values import Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
-from glyptic.params import Choice, Values
+from glyptic.params import Choice, Param, Point, Real, Toggle, Values
+from glyptic.params.declared import describe
+from glyptic.params.geometry import number_list
 
 TARGETS = ("mask", "grey")
 
@@ -29,7 +33,7 @@ def with_stroke(stack: Stack, layer: Layer, target: str, stroke: Stroke) -> Stac
         raise refuse("stroke.even", "only a grey layer's strokes can even out")
     mask = layer.mask or Mask(start="open" if stroke.to == 0 else "closed")
     parts = mask.parts
-    last = parts[-1] if parts and parts[-1].kind == "paint" else None
+    last = parts[-1] if parts and parts[-1].kind == "paint" and parts[-1].enabled else None
     painted = Part("paint", strokes=(*(last.strokes if last else ()), stroke))
     parts = (*(parts[:-1] if last else parts), painted)
     return stack.replaced(replace(layer, mask=replace(mask, parts=parts)))
@@ -53,6 +57,113 @@ def _add_stroke(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     share = f"{stroke.opacity * 100:.0f} %"
     return Edited(painted, f"{words(target, stroke)} by a stroke of {share} on {place}")
 
+
+GREY_PART = -1
+"""What stands for the place of a part where a grey layer's own strokes are meant."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Places(Param):
+    """Which strokes are meant: [[part, stroke], ...] by their places; part -1 is a grey layer's own painting."""
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[tuple[int, int], ...] | None:
+        if not isinstance(raw, list | tuple) or not raw:
+            faults.append(Fault(at, f"must be a list of strokes, not {describe(raw)}"))
+            return None
+        places = []
+        for i, item in enumerate(raw):
+            pair = number_list(item, 2, "[part, stroke]", f"{at}[{i}]", faults)
+            if pair is None or any(n != int(n) or n < GREY_PART for n in pair):
+                faults.append(Fault(f"{at}[{i}]", "must be [part, stroke]"))
+                return None
+            places.append((int(pair[0]), int(pair[1])))
+        return tuple(places)
+
+
+def paintings_of(layer: Layer) -> dict[int, Painting]:
+    """Everything painted on a layer, by the place of its part; a grey layer's own painting by GREY_PART."""
+    found = {GREY_PART: layer.strokes} if layer.kind == "grey" else {}
+    if layer.mask is not None:
+        found |= {i: part.strokes for i, part in enumerate(layer.mask.parts) if part.kind == "paint"}
+    return found
+
+
+def _with_painting(layer: Layer, part: int, strokes: Painting) -> Layer:
+    if part == GREY_PART or layer.mask is None:
+        return replace(layer, strokes=strokes)
+    parts = list(layer.mask.parts)
+    parts[part] = replace(parts[part], strokes=strokes)
+    return replace(layer, mask=replace(layer.mask, parts=tuple(parts)))
+
+
+def _each(layer: Layer, places: tuple[tuple[int, int], ...], change: Callable[[Stroke], Stroke | None]) -> Layer:
+    """The layer with some strokes changed, or left out where the change gives None; all others stay as they are."""
+    painted = paintings_of(layer)
+    for part, wanted in _by_part(places).items():
+        if part not in painted or max(wanted) >= len(painted[part]) or min(wanted) < 0:
+            raise refuse("strokes", "are no longer there; nothing was changed")
+        changed = [change(stroke) if i in wanted else stroke for i, stroke in enumerate(painted[part])]
+        layer = _with_painting(layer, part, tuple(stroke for stroke in changed if stroke is not None))
+    return layer
+
+
+def _by_part(places: tuple[tuple[int, int], ...]) -> dict[int, set[int]]:
+    found: dict[int, set[int]] = {}
+    for part, index in places:
+        found.setdefault(part, set()).add(index)
+    return found
+
+
+def _held(value: float) -> float:
+    return min(max(value, 0.0), 1.0)
+
+
+def _moved(stroke: Stroke, dx: float, dy: float) -> StrokePoints:
+    if dx == dy == 0:
+        return stroke.points
+    return StrokePoints.of((x + dx, y + dy, pressure) for x, y, pressure in stroke.points)
+
+
+def _count(places: tuple[tuple[int, int], ...]) -> str:
+    return "A stroke" if len(places) == 1 else f"{len(places)} strokes"
+
+
+def _change_strokes(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    layer = unlocked(stack, args["layer"])
+
+    def change(stroke: Stroke) -> Stroke:
+        to = stroke.to if stroke.to is None or not args["flip"] else 1 - stroke.to
+        return replace(
+            stroke, points=_moved(stroke, *args["shift"]), size=stroke.size * args["size"], to=to,
+            hardness=_held(stroke.hardness + args["hardness"]), opacity=_held(stroke.opacity * args["strength"]),
+        )  # fmt: skip
+
+    changed = _each(layer, args["strokes"], change)
+    return Edited(stack.replaced(changed), f"{_count(args['strokes'])} on {quoted(layer)} changed")
+
+
+CHANGE_STROKES = Edit(
+    "change-strokes",
+    arguments(
+        layer=LayerId(),
+        strokes=Places(),
+        strength=Real(label="Strength", default=1.0, low=0, high=10, unit="%", help="Of what it was."),
+        size=Real(label="Size", default=1.0, low=0.02, high=50, unit="%", help="Of what it was."),
+        hardness=Real(label="Hardness", default=0.0, low=-1, high=1, unit="%", help="More or less than it was."),
+        shift=Point(default=(0.0, 0.0)),
+        flip=Toggle(default=False),
+    ),
+    _change_strokes,
+)
+
+
+def _remove_strokes(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    layer = unlocked(stack, args["layer"])
+    changed = _each(layer, args["strokes"], lambda stroke: None)
+    return Edited(stack.replaced(changed), f"{_count(args['strokes'])} removed from {quoted(layer)}")
+
+
+REMOVE_STROKES = Edit("remove-strokes", arguments(layer=LayerId(), strokes=Places()), _remove_strokes)
 
 ADD_STROKE = Edit(
     "add-stroke", arguments(layer=LayerId(), target=Choice(options=TARGETS), stroke=Unchecked()), _add_stroke

@@ -13,8 +13,10 @@ const START = {
 };
 const WORDS = {
   mask: { 1: "Show", 0: "Hide" },
-  grey: { 1: "Lighten", 0: "Darken" },
+  grey: { 1: "Lighten", 0: "Darken", even: "Even", 0.5: "Neutral" },
 };
+const DOES = { Neutral: "Makes neutral by", Even: "Evens the painting out by" };
+const EVENED = 0.12;
 
 class Brush extends EventTarget {
   hand = "move";
@@ -64,12 +66,13 @@ class Brush extends EventTarget {
   head(isPen) {
     const { size, hardness, opacity, flow, side } = this.set;
     const none = { size: false, opacity: false, flow: false };
-    return { to: side, size, hardness, opacity, flow, spacing: 0.1, pressure: isPen ? this.pressure : none };
+    const deed = side === "even" ? { even: Math.max(1, Math.round(size * EVENED)) } : { to: Number(side) };
+    return { ...deed, size, hardness, opacity, flow, spacing: 0.1, pressure: isPen ? this.pressure : none };
   }
 
   /** What the chip needs to know, or nothing while no brush is in the hand. */
   get forChip() {
-    if (this.hand !== "paint" || !this.target) return undefined;
+    if (this.hand !== "paint" || !this.target || this.set.side === "even") return undefined;
     return { target: this.target, to: this.set.side, opacity: this.set.opacity };
   }
 
@@ -88,7 +91,7 @@ class Brush extends EventTarget {
     const off = target.off ? " (it is off)" : "";
     if (this.hand === "paint") {
       const fresh = this.target === "mask" && !target.masked ? `on a new mask of ‘${target.name}’` : where;
-      return [`${this.sideWord}s ${Math.round(this.set.opacity * 100)} %`, fresh + off];
+      return [`${DOES[this.sideWord] ?? `${this.sideWord}s`} ${Math.round(this.set.opacity * 100)} %`, fresh + off];
     }
     const verb = this.sets.mask.side ? "shows" : "hides";
     return [`Draws ${this.hand === "ramp" ? "a ramp" : "an oval"} that ${verb}`, `on the mask of ‘${target.name}’${off}`];
@@ -110,9 +113,16 @@ export function showHand() {
   check("[data-hand]", (d) => d.hand === brush.hand);
   bar.querySelector('[data-hand="pick"]').hidden = !pickInHand();
   check("[data-on]", (d) => d.on === brush.on);
+  const brushing = brush.hand === "paint";
+  for (const dial of bar.querySelectorAll(".dial, .pressure")) dial.hidden = !brushing;
+  bar.querySelector("#sides").hidden = !["paint", "ramp", "oval"].includes(brush.hand);
   bar.querySelector("#paint-on").hidden = !(target.grey && brush.hand === "paint");
-  check("[data-side]", (d) => Number(d.side) === brush.set.side);
-  for (const button of bar.querySelectorAll("[data-side]")) button.textContent = WORDS[brush.target ?? "mask"][button.dataset.side];
+  check("[data-side]", (d) => d.side === String(brush.set.side));
+  for (const button of bar.querySelectorAll("[data-side]")) {
+    const word = WORDS[brush.target ?? "mask"][button.dataset.side];
+    button.hidden = !word;
+    button.textContent = word ?? "";
+  }
   const { size, hardness, opacity, flow } = brush.set;
   const shown = { size: [toDial(size), Math.round(size)], hardness: [hardness * 100, Math.round(hardness * 100)], opacity: [opacity * 100, Math.round(opacity * 100)], flow: [flow * 100, Math.round(flow * 100)] };
   for (const [name, [dial, number]] of Object.entries(shown)) {
@@ -135,7 +145,7 @@ bar.addEventListener("click", (event) => {
   const { hand, on, side } = event.target.closest("button")?.dataset ?? {};
   if (hand) brush.take(hand);
   if (on) { brush.on = on; brush.take(brush.hand); }
-  if (side) brush.change({ side: Number(side) });
+  if (side) brush.change({ side: side === "even" ? side : Number(side) });
 });
 bar.addEventListener("input", (event) => {
   const { dial, pressure } = event.target.dataset;

@@ -91,7 +91,10 @@ document.addEventListener("click", (event) => {
   if (!button) return;
   const part = Number(button.closest("[data-part]")?.dataset.part);
   if (button.dataset.edit in DEEDS) DEEDS[button.dataset.edit](button);
-  else if (button.dataset.partRemove !== undefined) session.edit("remove-part", { layer: session.chosen, part });
+  else if (button.dataset.partEnabled) {
+    event.preventDefault();
+    session.set(`mask.parts[${part}].enabled`, button.dataset.partEnabled === "true");
+  } else if (button.dataset.partRemove !== undefined) session.edit("remove-part", { layer: session.chosen, part });
   else if (button.dataset.partMove !== undefined) session.edit("move-part", { layer: session.chosen, part, to: Number(button.dataset.partMove) });
   else if (button.dataset.stopAdd !== undefined) changeStops(button, (stops) => [...stops.slice(0, -1), between(stops.at(-2), stops.at(-1)), stops.at(-1)]);
   else if (button.dataset.stopRemove !== undefined) changeStops(button, (stops) => stops.filter((_, i) => i !== Number(button.dataset.stopRemove)));

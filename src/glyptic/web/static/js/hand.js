@@ -6,6 +6,7 @@ import { pointAt } from "./measures.js";
 import { Stroke } from "./painting.js";
 import { Picking, arm, pickInHand } from "./picks.js";
 import { session } from "./session.js";
+import { StrokePicking, letGo } from "./strokes.js";
 
 const stage = document.querySelector("#stage");
 const overlay = document.querySelector("#overlay");
@@ -120,6 +121,7 @@ function begin(event) {
   if (brush.hand === "paint") return brush.target ? new Painting(event) : null;
   if (brush.hand === "pick") {
     const pick = pickInHand();
+    if (pick?.name === "strokes") return new StrokePicking(event);
     return pick ? new Picking(event, canvas.at(event), pick) : null;
   }
   const [Made, own] = SHAPES[brush.hand];
@@ -168,9 +170,9 @@ document.addEventListener("click", (event) => {
   brush.take("pick");
 });
 
-/** Give up what is being drawn; false if nothing is. */
+/** Give up what is being drawn, or let go of the strokes that are picked; false if there is neither. */
 export function giveUp() {
-  if (!active) return false;
+  if (!active) return letGo();
   const { deed } = active;
   active = null;
   deed.giveUp();
@@ -215,6 +217,7 @@ function cursor() {
 
 brush.addEventListener("change", () => {
   cursor();
+  if (brush.hand !== "pick") letGo();
   if (last) {
     showRing(last);
     if (!active && !ring.hidden) pointAt(canvas.at(last), brush.forChip);

@@ -35,7 +35,7 @@ function holdBefore() {
 const PLAIN = {
   f: () => session.canvas.fit(),
   g: () => session.canvas.oneToOne(lastPointer()),
-  s: () => brush.change({ side: 1 - brush.set.side }),
+  s: () => brush.change({ side: brush.set.side === 1 ? 0 : 1 }),
   v: nextView,
   h: holdBefore,
   q: () => toggle(chosenLayers()),

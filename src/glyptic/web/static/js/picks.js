@@ -7,6 +7,8 @@ import { session } from "./session.js";
 const WHOLE_RANGE = 250;
 const KEPT = "glyptic-switches";
 
+const STROKES = { name: "strokes", title: "Pick strokes", help: "Press on one; again for the next one down, with Shift for more; drag to shift them" };
+
 let armed = "";
 
 const eachChannel = () => document.querySelector("#each-channel")?.checked ?? false;
@@ -15,6 +17,7 @@ const eachChannel = () => document.querySelector("#each-channel")?.checked ?? fa
 export function pickInHand() {
   const { picks } = session.state;
   const names = Object.keys(picks);
+  if (session.state.target.strokes && (armed === STROKES.name || !names.length)) return STROKES;
   if (!names.length) return null;
   const tab = currentTab("curves");
   const wanted = session.state.target.kind === "curves" ? tab : `${armed}${eachChannel() ? "-each" : ""}`;
