@@ -3,12 +3,13 @@
 import numpy as np
 
 from glyptic.base.rectangles import Rect
+from glyptic.engine import render
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.reader import Reader
 from glyptic.engine.states import Ascent, colour
 from glyptic.engine.views import BLOCKED_COLOUR, BLOWN_COLOUR, VIEWS
-from tests.conftest import picture_of, stack_of
+from tests.conftest import colourful, picture_of, stack_of
 
 OVAL = {"start": "closed", "parts": [{"kind": "oval", "centre": [150, 120], "radii": [110, 90], "softness": 0.5}]}
 LAYERS = [
@@ -64,3 +65,26 @@ def test_only_what_a_layer_leaves_clipped_is_shown():
     px = seen_by("only-clipped", [{"id": "l", "kind": "levels", "settings": {"green": {"white": 0.3}}}])
     assert px[:, 2, 2].tolist() == [1, 1, 1] and px[:, 7, 2].tolist() == [0, 0, 0]
     assert px[:, 17, 2].tolist() == [0.5, 1, 0.5]
+
+
+def test_a_render_with_paintings_and_two_steps_that_look_around_makes_nothing_twice(monkeypatch):
+    """The cache a render is given holds all that is wanted again: as many tiles are made as with room for everything."""
+    monkeypatch.setattr(render, "FEWEST", 2**20)
+    picture = picture_of(np.repeat(colourful(1500, 1300)[:1], 3, axis=0))
+    stroke = {"to": 1, "size": 500, "hardness": 0.2, "opacity": 0.6, "flow": 0.7, "points": [[100, 100], [1400, 1200]]}
+    painted = {"start": "closed", "parts": [{"kind": "paint", "strokes": [stroke]}]}
+    layers = [
+        {"kind": "exposure", "settings": {"stops": 0.4}, "mask": painted},
+        {"kind": "grey", "strokes": [stroke]},
+        {"kind": "blur", "settings": {"sigma": 16}},
+        {"kind": "curves", "settings": {"points": {"tone": [[0, 0], [0.4, 0.5], [1, 1]]}}, "mask": painted},
+        {"kind": "local-contrast", "settings": {"amount": 1, "radius": 40}},
+    ]
+    made = []
+    for given in (None, TileCache(2**30)):
+        plan = make_plan(stack_of(*layers), lambda source: picture)
+        cache = given or render.cache_for(plan)
+        for _ in render.Rendering(plan, cache).bands():
+            pass
+        made.append(cache.counts["misses"])
+    assert made[0] <= 1.05 * made[1]

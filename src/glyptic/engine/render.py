@@ -179,12 +179,15 @@ BYTES_A_PIXEL = 3 * np.dtype(np.float32).itemsize
 
 
 def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache:
-    """A cache as small as a rendering from top to bottom can do with: some rows of tiles, and for each step that looks
-    around itself the rows it looks at. What does not fit into MOST is made again, which takes time."""
+    """A cache as small as a rendering from top to bottom can do with: some rows of tiles of the picture, for each step
+    that looks around itself the rows that it and those above it look ahead, and as many of everything painted. What
+    does not fit into MOST is made again, which takes time."""
     reader = plan.reader(TileCache(), level)
     width, height = reader.bounds.w, reader.bounds.h
-    pixels = 2 * width * TILE
-    for step in plan.surroundings.values():
-        ahead = -step.basis(reader, reader.bounds).y
-        pixels += width * min(2 * TILE + ahead, height)
-    return TileCache(min(FEWEST + pixels * BYTES_A_PIXEL, MOST), deep)
+    ahead, rows = 0, TILE
+    for step in reversed(plan.surroundings.values()):
+        ahead -= step.basis(reader, reader.bounds).y
+        rows += min(2 * TILE + ahead, height)
+    painted = len(plan.painted) * min(2 * TILE + ahead, height)
+    needed = width * (rows * BYTES_A_PIXEL + painted * np.dtype(np.float32).itemsize)
+    return TileCache(min(FEWEST + needed, MOST), deep)
