@@ -228,7 +228,7 @@ class Whole(Methods):
         if mask.get("start", "open") == "closed":
             m = np.zeros(cb.shape[:2])
         for part in mask.get("parts", []):
-            m = self.part(part, m, cb)
+            m = self.part(part, m, cb) if part.get("enabled", True) else m
         if mask.get("invert"):
             m = 1 - m
         m = gauss(m, mask.get("feather", 0))

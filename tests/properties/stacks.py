@@ -95,7 +95,9 @@ class StackMaker:
 
     def mask(self):
         return {
-            "start": self.pick(["open", "closed"]), "parts": [self.part() for _ in range(int(self.rng.integers(0, 4)))],
+            "start": self.pick(["open", "closed"]), "parts": [
+                {**self.part(), "enabled": not self.isolated or self.chance(0.8)} for _ in range(int(self.rng.integers(0, 4)))
+            ],
             "invert": self.chance(0.3), "feather": self.number(0.5, 8) if self.chance(0.3) else 0,
             "density": self.pick([1, self.number(0, 1)]),
         }  # fmt: skip

@@ -16,6 +16,13 @@ from glyptic.engine.render import render
 from glyptic.formats.jpeg import encode_small
 
 PREVIEW_SIDE, PREVIEW_QUALITY = 256, 88
+PAIR = "pair"
+"""What is asked for to get a lighter and a darker adjustment at once."""
+PAIR_TITLE, PAIR_SAYS = (
+    "Lighter & darker",
+    "Two curves, one lighter and one darker, both closed: burn and dodge by their masks.",
+)
+_LIGHTER, _DARKER = [[0, 0], [0.45, 0.62], [1, 1]], [[0, 0], [0.55, 0.38], [1, 1]]
 ADDABLE = tuple(sorted(KINDS.values(), key=lambda kind: (PURPOSES.index(kind.purpose), kind.rank)))
 """Every kind in the order of the Add sheet."""
 
@@ -43,8 +50,20 @@ def preview(workshop: Workshop, stack: Stack, kind_name: str, after: str | None)
     return encode_small(render(plan, workshop.tiles, level).colour, PREVIEW_QUALITY)
 
 
+def _pair() -> dict[str, Any]:
+    """A group of a lighter and a darker curve, both closed."""
+    closed = {"start": "closed"}
+    layers = [
+        {"kind": "curves", "name": name, "settings": {"points": {"rgb": points}}, "mask": closed}
+        for name, points in (("Lighter", _LIGHTER), ("Darker", _DARKER))
+    ]
+    return {"kind": "group", "name": PAIR_TITLE, "layers": layers}
+
+
 def starting_layer(workshop: Workshop, stack: Stack, kind_name: str, start: str, source: str = "") -> dict[str, Any]:
     """The plain data of a new layer for the edit `add-layer`; source is the asset of a picture layer."""
+    if kind_name == PAIR:
+        return _pair()
     kind = _kind(kind_name)
     picture = workshop.plan(stack, "").picture
     layer: dict[str, Any] = {"kind": kind.name, "name": kind.title}

@@ -54,6 +54,14 @@ class PartKind(Protocol):
     def carries(self) -> str: ...
 
 
+class PickedPart(Protocol):
+    """A part that can be set by pressing on the picture."""
+
+    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
+        """The plain settings to change."""
+        ...
+
+
 @dataclass(frozen=True)
 class Vocabulary:
     """Every kind of layer and every kind of mask part by name."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from glyptic.masks.part import OF, Looked
@@ -41,6 +43,9 @@ class ColourRange(Looked):
             "of": OF,
         }
     )  # fmt: skip
+
+    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
+        return {"colour": [round(min(max(v, 0.0), 1.0), 4) for v in seen[:3]]}
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
         out = np.empty(px.shape[1:], np.float32)

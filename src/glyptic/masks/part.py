@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC
-from typing import ClassVar
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -38,6 +38,11 @@ class Drawn(PartKind):
 
 class Looked(PartKind):
     """A part whose coverage follows from the pixels below the layer, or from the base (setting `of`)."""
+
+    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
+        """The plain settings to change so that the part covers what was pressed on in the picture: seen is red, green,
+        blue and tone there."""
+        raise NotImplementedError
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
         """p in 0..1 for each pixel of (3, h, w) encoded values."""

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 
 from glyptic.document.fields import TONE_WINDOW, in_order
@@ -20,6 +22,10 @@ def _in_range(px: Planes, low: float, high: float, soft_low: float, soft_high: f
             out[i, j] = window(low, high, soft_low, soft_high, t)
 
 
+LEAST, USUAL = 0.03, 0.1
+"""Half the narrowest range that is picked, and half of that of a part that covered everything, in tone."""
+
+
 class Tone(Looked):
     """smoothstep(low − soft_low, low, t) · (1 − smoothstep(high, high + soft_high, t))."""
 
@@ -27,6 +33,14 @@ class Tone(Looked):
     title = "Tone range"
     summary = "Shadows, midtones, highlights, or any range of tone."
     schema = Schema({**TONE_WINDOW, "of": OF}, checks=(in_order,))
+
+    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
+        """A range of the width it has around the tone, soft on both sides."""
+        width = settings["high"] - settings["low"]
+        half = max(width / 2, LEAST) if width < 1 else USUAL
+        low, high = max(0.0, seen[3] - half), min(1.0, seen[3] + half)
+        soft = max(settings["soft_low"], settings["soft_high"], LEAST)
+        return {"low": round(low, 3), "high": round(high, 3), "soft_low": round(soft, 3), "soft_high": round(soft, 3)}
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
         out = np.empty(px.shape[1:], np.float32)

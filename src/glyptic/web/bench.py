@@ -14,7 +14,7 @@ from glyptic.actions import aids, edit, history
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
-from glyptic.actions.starting import ADDABLE, preview, sampled_layer, starting_layer
+from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current, Workshop
@@ -23,7 +23,7 @@ from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
 from glyptic.engine.views import VIEWS
 from glyptic.web.context import body, framed, looking, number, settle_soon, text, whole, workshop
-from glyptic.web.desk import curve_paths, desk_of, picks_of, strip_of, target_of
+from glyptic.web.desk import curve_paths, desk_of, picks_of, shapes_of, strip_of, target_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
 
@@ -35,7 +35,8 @@ def bench(plate_id: int) -> str:
     settle_soon(current)
     return render_template(
         "bench/page.html", current=current, picture=picture, views=[view for view in VIEWS.values() if view.listed],
-        add_groups=_add_groups(current.stack), state=_state(current), **_fragments(current),
+        add_groups=_add_groups(current.stack), pair=(PAIR_TITLE, PAIR_SAYS), state=_state(current),
+        **_fragments(current),
     )  # fmt: skip
 
 
@@ -61,6 +62,7 @@ def _state(current: Current) -> dict[str, Any]:
         "target": target_of(current),
         "curves": curve_paths(layer) if layer else {},
         "picks": {aid.name: {"title": aid.title, "help": aid.help, "drags": aid.drags} for aid in picks_of(current)},
+        "shapes": shapes_of(current),
         "root": current.root.hex(),
         "undo": current.before.hex() if current.before else None,
         "redo": current.after.hex() if current.after else None,

@@ -21,6 +21,8 @@ from glyptic.params import Choice
 CURVE_WIDTH, CURVE_HEIGHT = 276, 168
 EMBLEM = 22
 SAMPLES = 139
+SHAPES = ("ramp", "oval", "outline")
+OWN_SHAPES = {"gradient": "ramp", "vignette": "oval"}
 
 
 def curve_path(points: tuple[tuple[float, float], ...], width: float, height: float, inset: float = 0) -> str:
@@ -62,6 +64,24 @@ def target_of(current: Current) -> dict[str, Any]:
         "strokes": sum(len(strokes) for strokes in paintings_of(layer).values()),
         "off": not layer.visible or (layer.mask is not None and not layer.mask.enabled),
     }  # fmt: skip
+
+
+def shapes_of(current: Current) -> list[dict[str, Any]]:
+    """What of the chosen layer has handles on the picture: drawn parts of its mask, and a gradient or vignette itself.
+    part: its place in the mask, None for the layer's own."""
+    layer = current.stack.find(current.chosen)
+    if layer is None or layer.locked:
+        return []
+    found: list[dict[str, Any]] = []
+    for i, part in enumerate(layer.mask.parts if layer.mask else ()):
+        if part.kind in SHAPES:
+            values = {"rotation": 0, **PARTS[part.kind].schema.plain(part.settings)}
+            found.append({"part": i, "shape": part.kind, "field": f"mask.parts[{i}]", "values": values})
+    own = OWN_SHAPES.get(layer.kind)
+    if own is not None:
+        values = {"rotation": 0, **KINDS[layer.kind].schema.plain(layer.settings)}
+        found.append({"part": None, "shape": own, "field": "settings", "values": values})
+    return found
 
 
 def picks_of(current: Current) -> tuple[Aid, ...]:

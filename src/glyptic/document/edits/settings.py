@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields
@@ -12,6 +12,7 @@ from glyptic.document.codec import layer_head, parse_part
 from glyptic.document.edits.edit import (
     Edit,
     Edited,
+    Index,
     LayerId,
     Numbers,
     Unchecked,
@@ -23,7 +24,7 @@ from glyptic.document.edits.edit import (
 )
 from glyptic.document.tree import layer_of
 from glyptic.document.values import Layer, Mask, Place, Stack
-from glyptic.document.vocabulary import Vocabulary
+from glyptic.document.vocabulary import PickedPart, Vocabulary
 from glyptic.document.writing import plain_part
 from glyptic.params import Group, Param, Real, Text, Values
 
@@ -183,6 +184,22 @@ def _pick(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     return Edited(stack.replaced(_with(layer, changes, vocabulary)), f"{aid.title} for {quoted(layer)}")
 
 
+def _pick_part(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    layer = unlocked(stack, args["layer"])
+    parts = layer.mask.parts if layer.mask is not None else ()
+    if args["part"] >= len(parts):
+        raise refuse("part", "is no longer there")
+    old = parts[args["part"]]
+    kind = vocabulary.parts[old.kind]
+    if not hasattr(kind, "picked"):
+        raise refuse("part", f"{kind.title} is not set by pressing on the picture")
+    plain = plain_part(old, vocabulary) | cast(PickedPart, kind).picked(old.settings, args["seen"])
+    new = parse_part(plain, vocabulary, "part")
+    mask = replace(layer.mask or Mask(), parts=(*parts[: args["part"]], new, *parts[args["part"] + 1 :]))
+    return Edited(stack.replaced(replace(layer, mask=mask)), f"{kind.title} of {quoted(layer)} picked in the picture")
+
+
+PICK_PART = Edit("pick-part", arguments(layer=LayerId(), part=Index(), seen=Numbers(count=4)), _pick_part)
 PICK = Edit(
     "pick",
     arguments(

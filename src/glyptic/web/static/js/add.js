@@ -132,7 +132,7 @@ sheet.addEventListener("keydown", (event) => {
     (at + step < 0 ? search : seen()[Math.min(at + step, seen().length - 1)])?.focus();
   } else if (event.key === "Enter" && event.target === search) {
     const typed = search.value.trim().toLowerCase();
-    const best = seen().find((entry) => entry.textContent.trim().toLowerCase().startsWith(typed)) ?? seen()[0];
+    const best = seen().find((entry) => entry.querySelector("b").textContent.toLowerCase().startsWith(typed)) ?? seen()[0];
     if (best) add(best.dataset.add);
   } else {
     return;

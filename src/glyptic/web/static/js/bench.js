@@ -1,9 +1,10 @@
 /** The bench: what belongs to no single part of it. */
 
 import "./keys.js";
-import { showHand } from "./brush.js";
+import { brush, showHand } from "./brush.js";
 import { freshDesk } from "./controls.js";
 import { drawCurve } from "./curve.js";
+import { drawHandles } from "./handles.js";
 import { drawLevels } from "./levels.js";
 import { measureSoon } from "./measures.js";
 import { showLog } from "./panels.js";
@@ -49,6 +50,7 @@ function everything() {
   drawCurve();
   drawLevels();
   drawRing();
+  drawHandles(["paint", "pick"].includes(brush.hand));
   freshSwitches();
   showViews();
   measureSoon();

@@ -27,6 +27,9 @@ class Brush extends EventTarget {
     const stored = JSON.parse(localStorage.getItem(STORED) ?? "{}");
     this.sets = { mask: { ...START.mask, ...stored.mask }, grey: { ...START.grey, ...stored.grey } };
     this.pressure = { ...START.pressure, ...stored.pressure };
+    this.smoothing = stored.smoothing ?? 0;
+    this.bend = stored.bend ?? 1;
+    this.presets = stored.presets ?? {};
   }
 
   get set() { return this.sets[this.target ?? "mask"]; }
@@ -52,13 +55,34 @@ class Brush extends EventTarget {
     this.#keep();
   }
 
+  /** Smoothing 0..1 and the bend of the pressure's curve (its exponent). */
+  tune(values) {
+    Object.assign(this, values);
+    this.#keep();
+  }
+
+  /** Keep the measures in the hand under a name; use those kept, or forget them. */
+  name(preset) {
+    const { size, hardness, opacity, flow } = this.set;
+    this.presets[preset] = { size, hardness, opacity, flow };
+    this.#keep();
+  }
+
+  use(preset) { if (this.presets[preset]) this.change(this.presets[preset]); }
+
+  forget(preset) {
+    delete this.presets[preset];
+    this.#keep();
+  }
+
   take(hand) {
     this.hand = hand;
     this.#keep();
   }
 
   #keep() {
-    localStorage.setItem(STORED, JSON.stringify({ ...this.sets, pressure: this.pressure }));
+    const { pressure, smoothing, bend, presets } = this;
+    localStorage.setItem(STORED, JSON.stringify({ ...this.sets, pressure, smoothing, bend, presets }));
     this.dispatchEvent(new Event("change"));
   }
 
@@ -94,6 +118,7 @@ class Brush extends EventTarget {
       return [`${DOES[this.sideWord] ?? `${this.sideWord}s`} ${Math.round(this.set.opacity * 100)} %`, fresh + off];
     }
     const verb = this.sets.mask.side ? "shows" : "hides";
+    if (this.hand === "outline") return [`Drag around an area, or set corners and press the start, that it ${verb}`, `on the mask of ‘${target.name}’${off}`];
     return [`Draws ${this.hand === "ramp" ? "a ramp" : "an oval"} that ${verb}`, `on the mask of ‘${target.name}’${off}`];
   }
 }
@@ -115,7 +140,7 @@ export function showHand() {
   check("[data-on]", (d) => d.on === brush.on);
   const brushing = brush.hand === "paint";
   for (const dial of bar.querySelectorAll(".dial, .pressure")) dial.hidden = !brushing;
-  bar.querySelector("#sides").hidden = !["paint", "ramp", "oval"].includes(brush.hand);
+  bar.querySelector("#sides").hidden = !["paint", "ramp", "oval", "outline"].includes(brush.hand);
   bar.querySelector("#paint-on").hidden = !(target.grey && brush.hand === "paint");
   check("[data-side]", (d) => d.side === String(brush.set.side));
   for (const button of bar.querySelectorAll("[data-side]")) {
@@ -130,6 +155,10 @@ export function showHand() {
     const input = bar.querySelector(`[data-dial-number="${name}"]`);
     if (document.activeElement !== input) input.value = number;
   }
+  bar.querySelector("#smoothing").value = brush.smoothing * 100;
+  bar.querySelector("#bend").value = Math.log2(brush.bend) * 50;
+  const names = Object.keys(brush.presets);
+  bar.querySelector("#presets").replaceChildren(...["", ...names].map((name) => Object.assign(document.createElement("option"), { value: name, textContent: name || (names.length ? "use …" : "none kept yet") })));
   for (const box of bar.querySelectorAll("[data-pressure]")) box.checked = brush.pressure[box.dataset.pressure];
   const [deed, where] = brush.sentence();
   const place = document.createElement("em");
@@ -142,6 +171,12 @@ export function showHand() {
 }
 
 bar.addEventListener("click", (event) => {
+  const field = bar.querySelector("#preset-name");
+  if (event.target.closest("#preset-keep") && field.value.trim()) {
+    brush.name(field.value.trim().slice(0, 40));
+    field.value = "";
+  }
+  if (event.target.closest("#preset-forget") && field.value.trim()) brush.forget(field.value.trim());
   const { hand, on, side } = event.target.closest("button")?.dataset ?? {};
   if (hand) brush.take(hand);
   if (on) { brush.on = on; brush.take(brush.hand); }
@@ -149,11 +184,14 @@ bar.addEventListener("click", (event) => {
 });
 bar.addEventListener("input", (event) => {
   const { dial, pressure } = event.target.dataset;
+  if (event.target.id === "smoothing") brush.tune({ smoothing: Number(event.target.value) / 100 });
+  if (event.target.id === "bend") brush.tune({ bend: 2 ** (Number(event.target.value) / 50) });
   const value = Number(event.target.value);
   if (dial) brush.change({ [dial]: dial === "size" ? fromDial(value) : value / 100 });
   if (pressure) brush.drive(pressure, event.target.checked);
 });
 bar.addEventListener("change", (event) => {
+  if (event.target.id === "presets") brush.use(event.target.value);
   const name = event.target.dataset.dialNumber;
   const value = Number(event.target.value);
   if (name && event.target.value !== "" && Number.isFinite(value)) brush.change({ [name]: name === "size" ? value : value / 100 });

@@ -2,7 +2,9 @@
 
 import { brush } from "./brush.js";
 import { element } from "./drawing.js";
+import { Gripping, drawHandles } from "./handles.js";
 import { pointAt } from "./measures.js";
+import { Outlining, dropOutline } from "./outlines.js";
 import { Stroke } from "./painting.js";
 import { Picking, arm, pickInHand } from "./picks.js";
 import { session } from "./session.js";
@@ -28,6 +30,31 @@ export function holdSpace(held) {
 
 const moving = () => spaceHeld || brush.hand === "move";
 
+let resizing = false;
+let straightFrom = null;
+
+/** While a key is held the brush is sized by dragging across, and hardened by dragging up and down. */
+export function holdResize(held) { resizing = held; }
+
+const PER_PIXEL = 1.008;
+const HARD_PER_PIXEL = 0.005;
+
+class Resizing {
+  constructor(event) {
+    this.from = { x: event.clientX, y: event.clientY, size: brush.set.size, hardness: brush.set.hardness };
+    this.event = event;
+  }
+
+  move(event) {
+    const { x, y, size, hardness } = this.from;
+    brush.change({ size: Math.round(size * PER_PIXEL ** (event.clientX - x)), hardness: hardness + (y - event.clientY) * HARD_PER_PIXEL });
+  }
+
+  end() {}
+
+  giveUp() { brush.change({ size: this.from.size, hardness: this.from.hardness }); }
+}
+
 class Moving {
   move(event) { canvas.pan(event.movementX, event.movementY); }
   end() {}
@@ -37,10 +64,19 @@ class Moving {
 class Painting {
   constructor(event) {
     this.stroke = new Stroke(event.pointerType === "pen");
+    const here = canvas.at(event);
+    if (event.shiftKey && straightFrom?.layer === session.chosen) this.stroke.start(straightFrom.place);
     this.stroke.add(event);
+    this.last = here;
   }
-  move(event) { this.stroke.add(event); }
-  end() { this.stroke.end(); }
+  move(event) {
+    this.stroke.add(event);
+    this.last = canvas.at(event);
+  }
+  end() {
+    straightFrom = { layer: session.chosen, place: this.last };
+    this.stroke.end();
+  }
   giveUp() { this.stroke.giveUp(); }
 }
 
@@ -117,13 +153,16 @@ class Oval extends Shape {
 const SHAPES = { ramp: [Ramp, "gradient"], oval: [Oval, "vignette"] };
 
 function begin(event) {
+  if (event.target.closest?.("#handles .grip")) return new Gripping(event);
   if (event.button === 1 || moving()) return new Moving();
+  if (resizing && brush.hand === "paint") return new Resizing(event);
   if (brush.hand === "paint") return brush.target ? new Painting(event) : null;
   if (brush.hand === "pick") {
     const pick = pickInHand();
     if (pick?.name === "strokes") return new StrokePicking(event);
     return pick ? new Picking(event, canvas.at(event), pick) : null;
   }
+  if (brush.hand === "outline") return session.state.target.mask ? new Outlining(event, brush.sets.mask.side) : null;
   const [Made, own] = SHAPES[brush.hand];
   const { mask, kind } = session.state.target;
   return mask || kind === own ? new Made(event) : null;
@@ -172,7 +211,7 @@ document.addEventListener("click", (event) => {
 
 /** Give up what is being drawn, or let go of the strokes that are picked; false if there is neither. */
 export function giveUp() {
-  if (!active) return letGo();
+  if (!active) return dropOutline() || letGo();
   const { deed } = active;
   active = null;
   deed.giveUp();
@@ -218,6 +257,8 @@ function cursor() {
 brush.addEventListener("change", () => {
   cursor();
   if (brush.hand !== "pick") letGo();
+  if (brush.hand !== "outline") dropOutline();
+  drawHandles(["paint", "pick"].includes(brush.hand));
   if (last) {
     showRing(last);
     if (!active && !ring.hidden) pointAt(canvas.at(last), brush.forChip);

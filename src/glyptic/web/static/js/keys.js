@@ -2,13 +2,14 @@
 
 import { brush } from "./brush.js";
 import { moveChosen } from "./controls.js";
-import { giveUp, holdSpace, lastPointer } from "./hand.js";
+import { giveUp, holdResize, holdSpace, lastPointer } from "./hand.js";
+import { closeOutline } from "./outlines.js";
 import { pickInHand } from "./picks.js";
 import { closePanels, openPanel } from "./panels.js";
 import { session } from "./session.js";
 import { chosenLayers, group, toggle } from "./strip.js";
 
-const HANDS = ["move", "paint", "ramp", "oval", null, null, "pick"];
+const HANDS = ["move", "paint", "ramp", "oval", "outline", null, "pick"];
 let viewBefore = null;
 
 const grown = (size, up) => Math.max(1, up ? Math.max(size + 1, Math.round(size * 1.12)) : Math.min(size - 1, Math.round(size / 1.12)));
@@ -32,12 +33,32 @@ function holdBefore() {
   session.setView("before");
 }
 
+let everywhere = false;
+
+/** Show the chosen layer as if its mask were open, until the key is let go. */
+function holdEverywhere() {
+  if (everywhere || !session.state.target.masked) return;
+  everywhere = true;
+  session.draft("set", { layer: session.chosen, field: "mask.enabled", value: false }, "finished");
+}
+
+function letGoKeys(key) {
+  if (everywhere && (!key || key === "e")) {
+    everywhere = false;
+    session.giveUpDraft();
+  }
+  if (!key || key === "d") holdResize(false);
+}
+
 const PLAIN = {
   f: () => session.canvas.fit(),
   g: () => session.canvas.oneToOne(lastPointer()),
   s: () => brush.change({ side: brush.set.side === 1 ? 0 : 1 }),
   v: nextView,
   h: holdBefore,
+  e: holdEverywhere,
+  d: () => holdResize(true),
+  Enter: () => closeOutline(brush.sets.mask.side),
   q: () => toggle(chosenLayers()),
   a: () => openPanel("add"),
   "?": () => document.querySelector("#keys").showModal(),
@@ -64,7 +85,11 @@ function typing(target) {
   return target.closest?.('input:not([type="range"]):not([type="checkbox"]), textarea, select, dialog') !== null;
 }
 
+/** Enter belongs to what has the focus, unless that is the picture. */
+const isOthers = (event) => event.key === "Enter" && !event.target.matches("#stage, body");
+
 function deedFor(event) {
+  if (isOthers(event)) return null;
   if (event.ctrlKey || event.metaKey) return withControl(event);
   if (event.altKey) return null;
   if (event.key === " ") return event.target.closest("button, summary, a") ? null : () => holdSpace(true);
@@ -94,12 +119,14 @@ document.addEventListener("keydown", (event) => {
 
 document.addEventListener("keyup", (event) => {
   if (event.key === " ") holdSpace(false);
+  letGoKeys(event.key.toLowerCase());
   if (event.key.toLowerCase() === "h" && viewBefore !== null) {
     session.setView(viewBefore);
     viewBefore = null;
   }
 });
 globalThis.addEventListener("blur", () => {
+  letGoKeys();
   holdSpace(false);
   if (viewBefore !== null) {
     session.setView(viewBefore);

@@ -11,6 +11,8 @@ import { session } from "./session.js";
 
 const AGAIN = 1500;
 const IN_FLIGHT = 2;
+/** How far behind the hand a fully smoothed stroke follows, in pixels of the screen. */
+const STRING = 60;
 const kept = document.querySelector("#kept");
 let before = Promise.resolve();
 
@@ -23,6 +25,8 @@ export class Stroke {
   #given = false;
   #known = false;
   #number = crypto.randomUUID();
+  #tip = null;
+  #hand = null;
 
   constructor(isPen) {
     this.layer = session.chosen;
@@ -34,17 +38,42 @@ export class Stroke {
     before = this.done;
   }
 
-  /** Add the points of a pointer event, the coalesced ones among them. */
+  /** Begin where an earlier stroke ended: what is added next is joined to it by a straight line. */
+  start({ x, y }) { this.#put(x, y, 1); }
+
+  /** Add the points of a pointer event, the coalesced ones among them. With smoothing the stroke follows the hand as if
+   * drawn along on a string; without, it is where the hand is. */
   add(event) {
     const events = event.getCoalescedEvents?.() ?? [];
     for (const one of events.length ? events : [event]) {
-      const { x, y } = session.canvas.at(one);
-      const pressure = this.isPen ? Math.min(1, Math.max(0, one.pressure)) : 1;
-      this.#points.push([Number(x.toFixed(2)), Number(y.toFixed(2)), Number(pressure.toFixed(4))]);
+      const hand = session.canvas.at(one);
+      const pressure = this.isPen ? Math.min(1, Math.max(0, one.pressure)) ** brush.bend : 1;
+      this.#tip = this.#pulled(hand);
+      this.#put(this.#tip.x, this.#tip.y, pressure);
+      this.#hand = { ...hand, pressure };
     }
   }
 
-  end() { this.#ended = true; }
+  #pulled(hand) {
+    const string = (brush.smoothing * STRING * session.canvas.density) / session.canvas.scale;
+    const far = this.#tip ? Math.hypot(hand.x - this.#tip.x, hand.y - this.#tip.y) : 0;
+    if (!this.#tip || string === 0) return hand;
+    if (far <= string) return this.#tip;
+    const share = 1 - string / far;
+    return { x: this.#tip.x + (hand.x - this.#tip.x) * share, y: this.#tip.y + (hand.y - this.#tip.y) * share };
+  }
+
+  #put(x, y, pressure) {
+    const last = this.#points.at(-1);
+    const point = [Number(x.toFixed(2)), Number(y.toFixed(2)), Number(pressure.toFixed(4))];
+    if (!last || last.some((v, i) => v !== point[i])) this.#points.push(point);
+  }
+
+  /** The hand lifts: a smoothed stroke goes on to where the hand is. */
+  end() {
+    if (this.#hand) this.#put(this.#hand.x, this.#hand.y, this.#hand.pressure);
+    this.#ended = true;
+  }
 
   giveUp() {
     this.#ended = true;

@@ -17,6 +17,7 @@ const eachChannel = () => document.querySelector("#each-channel")?.checked ?? fa
 export function pickInHand() {
   const { picks } = session.state;
   const names = Object.keys(picks);
+  if (armed.startsWith("part:") && session.state.target.masked) return { name: armed, title: "Pick for the part", help: "Press on what it should cover", part: Number(armed.slice(5)) };
   if (session.state.target.strokes && (armed === STROKES.name || !names.length)) return STROKES;
   if (!names.length) return null;
   const tab = currentTab("curves");
@@ -41,7 +42,11 @@ export class Picking {
     if (pick.drags) this.#show();
   }
 
-  get #edit() { return (seen) => ["pick", { layer: this.layer, pick: this.pick.name, seen, by: this.by }]; }
+  get #edit() {
+    const { part } = this.pick;
+    if (part !== undefined) return (seen) => ["pick-part", { layer: this.layer, part, seen }];
+    return (seen) => ["pick", { layer: this.layer, pick: this.pick.name, seen, by: this.by }];
+  }
 
   async #show() {
     const seen = await this.seen.catch(() => null);
