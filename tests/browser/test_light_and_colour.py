@@ -135,6 +135,13 @@ def test_a_grey_is_picked_in_the_picture(bench):
     bench.settle()
     picked = bench.spot(0.5, 0.5)
     assert max(picked) - min(picked) <= 6
+    revision = bench.current().revision
+    page.locator("#stage").focus()
+    for _ in range(8):
+        page.keyboard.press("ArrowLeft")
+    page.keyboard.press("Enter")
+    bench.settle()
+    assert bench.current().revision == revision + 1
     page.keyboard.press("1")
     bench.add("exposure")
     expect(page.locator('[data-hand="pick"]')).to_be_hidden()

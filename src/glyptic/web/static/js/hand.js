@@ -209,6 +209,34 @@ document.addEventListener("click", (event) => {
   brush.take("pick");
 });
 
+const NUDGE = 12;
+let cross = null;
+
+/** Without a pointer, picks are made at a cross that the arrow keys move; Enter presses there. */
+export function moveCross(dx, dy, fine) {
+  const { clientWidth, clientHeight } = stage;
+  const step = fine ? 1 : NUDGE;
+  cross ??= { x: clientWidth / 2, y: clientHeight / 2 };
+  cross = { x: Math.min(clientWidth, Math.max(0, cross.x + dx * step)), y: Math.min(clientHeight, Math.max(0, cross.y + dy * step)) };
+  overlay.querySelector(".cross")?.remove();
+  overlay.append(element("path", { class: "drawn cross", d: `M${cross.x - 9} ${cross.y}h18M${cross.x} ${cross.y - 9}v18` }));
+  pointAt(canvas.at(atCross()), undefined);
+}
+
+function atCross() {
+  const box = stage.getBoundingClientRect();
+  return { clientX: box.left + cross.x, clientY: box.top + cross.y, shiftKey: false };
+}
+
+export function pressCross() {
+  const pick = pickInHand();
+  if (!cross || !pick || brush.hand !== "pick") return false;
+  const event = atCross();
+  const deed = pick.name === "strokes" ? new StrokePicking(event) : new Picking(event, canvas.at(event), pick);
+  deed.end();
+  return true;
+}
+
 /** Give up what is being drawn, or let go of the strokes that are picked; false if there is neither. */
 export function giveUp() {
   if (!active) return dropOutline() || letGo();
@@ -258,6 +286,10 @@ brush.addEventListener("change", () => {
   cursor();
   if (brush.hand !== "pick") letGo();
   if (brush.hand !== "outline") dropOutline();
+  if (brush.hand !== "pick" && cross) {
+    cross = null;
+    overlay.querySelector(".cross")?.remove();
+  }
   drawHandles(["paint", "pick"].includes(brush.hand));
   if (last) {
     showRing(last);

@@ -2,7 +2,7 @@
 
 import { brush } from "./brush.js";
 import { moveChosen } from "./controls.js";
-import { giveUp, holdResize, holdSpace, lastPointer } from "./hand.js";
+import { giveUp, holdResize, holdSpace, lastPointer, moveCross, pressCross } from "./hand.js";
 import { closeOutline } from "./outlines.js";
 import { pickInHand } from "./picks.js";
 import { closePanels, openPanel } from "./panels.js";
@@ -20,6 +20,8 @@ const ARROWS = {
   ArrowRight: (shift) => (shift ? { flow: brush.set.flow + 0.05 } : { opacity: brush.set.opacity + 0.05 }),
   ArrowLeft: (shift) => (shift ? { flow: brush.set.flow - 0.05 } : { opacity: brush.set.opacity - 0.05 }),
 };
+
+const CROSS = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowRight: [1, 0], ArrowLeft: [-1, 0] };
 
 function nextView() {
   const buttons = [...document.querySelectorAll("[data-view]:not(:disabled)")];
@@ -58,7 +60,7 @@ const PLAIN = {
   h: holdBefore,
   e: holdEverywhere,
   d: () => holdResize(true),
-  Enter: () => closeOutline(brush.sets.mask.side),
+  Enter: () => pressCross() || closeOutline(brush.sets.mask.side),
   q: () => toggle(chosenLayers()),
   a: () => openPanel("add"),
   "?": () => document.querySelector("#keys").showModal(),
@@ -95,6 +97,9 @@ function deedFor(event) {
   if (event.key === " ") return event.target.closest("button, summary, a") ? null : () => holdSpace(true);
   if (event.key === "7" && !pickInHand()) return null;
   if (HANDS[Number(event.key) - 1]) return () => brush.take(HANDS[Number(event.key) - 1]);
+  if (ARROWS[event.key] && brush.hand === "pick" && event.target.matches("#stage, body")) {
+    return () => moveCross(...CROSS[event.key], event.shiftKey);
+  }
   if (ARROWS[event.key]) {
     return event.target.matches('input[type="range"]') ? null : () => brush.change(ARROWS[event.key](event.shiftKey));
   }
