@@ -12,6 +12,7 @@ ROOT = Path(__file__).resolve().parents[1]
 TARGET = ROOT / "docs" / "screenshots"
 PORT = 8799
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
+STROKE_AT = (0.3, 0.4)
 BUSY = "body:not([data-busy])"
 
 
@@ -23,6 +24,47 @@ def take(page: Page, name: str) -> None:
 def stage(page: Page, x: float, y: float) -> tuple[float, float]:
     box = page.locator("#stage").bounding_box()
     return box["x"] + box["width"] * x, box["y"] + box["height"] * y
+
+
+def add(page: Page, name: str) -> None:
+    page.locator("#stage").focus()
+    page.keyboard.press("a")
+    page.fill("#add-search", name)
+    page.keyboard.press("Enter")
+    page.wait_for_selector(BUSY)
+
+
+def drag(page: Page, selector: str, start: tuple[float, float], end: tuple[float, float]) -> None:
+    """Drag from one place to another, both in shares of an element, y upwards."""
+    box = page.locator(selector).bounding_box()
+    places = [(box["x"] + x * box["width"], box["y"] + (1 - y) * box["height"]) for x, y in (start, end)]
+    page.mouse.move(*places[0])
+    page.mouse.down()
+    page.mouse.move(*places[1], steps=6)
+    page.mouse.up()
+    page.wait_for_selector(BUSY)
+
+
+def curve_and_levels(page: Page) -> None:
+    """A curve with a stretch that is nearly flat, and what levels clip."""
+    page.locator("#strip [data-choose]").last.click()
+    page.wait_for_selector(BUSY)
+    add(page, "curves")
+    drag(page, "#curve", (0.3, 0.3), (0.32, 0.55))
+    drag(page, "#curve", (0.6, 0.7), (0.6, 0.58))
+    page.mouse.move(*stage(page, 0.35, 0.4))
+    page.wait_for_selector("#curve .spots circle")
+    page.wait_for_timeout(1200)
+    take(page, "curve")
+    add(page, "levels")
+    page.locator('[data-handle="white"]').focus()
+    for _ in range(12):
+        page.keyboard.press("Shift+ArrowLeft")
+        page.wait_for_selector(BUSY)
+    page.locator('[data-view="clipping"]').click()
+    page.wait_for_timeout(1200)
+    take(page, "clipping")
+    page.locator('[data-view="finished"]').click()
 
 
 def tour(page: Page) -> None:
@@ -46,8 +88,19 @@ def tour(page: Page) -> None:
     take(page, "grey-alone")
     page.locator('[data-view="finished"]').click()
     page.locator("#add-button").click()
+    page.wait_for_load_state("networkidle")
+    page.locator('#add section:not(#add-recent) [data-add="split-tone"]').hover()
+    page.wait_for_selector("#trying:not([hidden])")
+    page.wait_for_timeout(800)
     take(page, "add")
     page.locator("#add [data-close]").click()
+    page.locator('[data-view="lighter-darker"]').click()
+    page.locator('[data-pick="strokes"]').click()
+    page.mouse.click(*stage(page, *STROKE_AT))
+    page.wait_for_selector("#overlay .stroke-body")
+    take(page, "strokes")
+    page.keyboard.press("Escape")
+    page.locator('[data-view="finished"]').click()
     for place in (0.42, 0.5, 0.55):
         page.mouse.move(*stage(page, place, 0.8))
         page.mouse.down()
@@ -56,6 +109,7 @@ def tour(page: Page) -> None:
         page.wait_for_selector(BUSY)
     page.keyboard.press("Control+z")
     page.wait_for_selector(BUSY)
+    curve_and_levels(page)
     page.locator("#log-button").click()
     page.wait_for_selector("#log-entries li")
     take(page, "log")

@@ -6,9 +6,9 @@ from typing import Any
 
 from numpy import float32
 
+from glyptic.adjust.family import family
 from glyptic.adjust.kind import Aid, PointWise, Seen
-from glyptic.params import Choice, Hue, Real, Schema, Values
-from glyptic.params.scalar import share
+from glyptic.params import Choice, Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.hues import HALF_TURN, belongs, border_of, centred, hue_seen
 from glyptic.pixels.oklab import oklab
@@ -75,10 +75,7 @@ class ColourFamilies(PointWise):
         {
             "by": Choice(label="Which", options=BY, titles=("A hue", "Darks", "Mids", "Lights", "Neutrals"),
                          default="hue", help="What is moved: a family on the hue ring, or a range of tone."),
-            "centre": Hue(label="Family", default=30.0, help="The middle of the family on the hue ring."),
-            "width": Real(label="Width", help="How much of the ring belongs to it; the whole ring is all colours.",
-                          default=60.0, unit="°", low=0, high=360, step=1),
-            "border": share("Soft border", "How softly the family ends: a share of a quarter turn.", 0.3),
+            **family(30.0, 60.0),
             "red": Real(label="Red", help="Above 0 towards red, below 0 towards green.", default=0.0, unit="%", low=-1,
                         high=1, step=0.01, ends=("green", "red")),
             "yellow": Real(label="Yellow", help="Above 0 towards yellow, below 0 towards blue.", default=0.0, unit="%",

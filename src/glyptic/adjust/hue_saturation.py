@@ -8,9 +8,9 @@ from typing import Any
 import numpy as np
 from numpy import float32
 
+from glyptic.adjust.family import WHOLE_RING, family
 from glyptic.adjust.kind import Aid, PointWise, Seen
-from glyptic.params import Angle, Hue, Real, Schema, Toggle, Values
-from glyptic.params.scalar import share
+from glyptic.params import Angle, Real, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.hues import belongs, border_of, centred, hue_seen
 from glyptic.pixels.oklab import oklab
@@ -18,8 +18,8 @@ from glyptic.pixels.oklch import fit, lay_row, rows
 from glyptic.pixels.shapes import Frame
 
 ONE, HALF_TURN, NOTHING = float32(1), float32(180), float32(0)
-WHOLE_RING, FAMILY = 360.0, 60.0
-"""Degrees of all colours, and of a family that was picked."""
+FAMILY = 60.0
+"""Degrees of a family that was picked."""
 SATURATED = 0.3
 """The chroma of a tint at full saturation: about that of sRGB's purest."""
 
@@ -79,10 +79,7 @@ class HueSaturation(PointWise):
             "lightness": Real(label="Lightness", help="Towards white or towards black.", default=0.0, unit="%",
                               low=-1, high=1, step=0.01),
             "tint": Toggle(label="One tint", default=False, help="All in one hue, as a toned print."),
-            "centre": Hue(label="Family", default=0.0, help="The middle of the family on the hue ring (OKLCh)."),
-            "width": Real(label="Width", help="How much of the ring belongs to it; the whole ring is all colours.",
-                          default=360.0, unit="°", low=0, high=360, step=1),
-            "border": share("Soft border", "How softly the family ends: a share of a quarter turn.", 0.3),
+            **family(0.0, WHOLE_RING),
         }
     )  # fmt: skip
 

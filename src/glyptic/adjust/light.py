@@ -11,11 +11,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Neighbourhood
+from glyptic.adjust.on_base import OnBase, radius
 from glyptic.params import Real, Schema, Values
-from glyptic.pixels import guided
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.srgb import tone
 from glyptic.pixels.tables import Function, Table, make_table, through
 from glyptic.pixels.tones import move_tone
 
@@ -72,7 +70,7 @@ def _amount(label: str, help_text: str) -> Real:
     return Real(label=label, help=help_text, default=0.0, unit="%", low=-1, high=1, step=0.01)
 
 
-class Light(Neighbourhood):
+class Light(OnBase):
     """t' = F(base) + (t − base), the light scaled from tone t to t'. F lifts shadows by 2.4 s t (1 − t)³ (or undoes
     that, for s below 0), lowers highlights the same way mirrored, then moves the ends by a fifth of t⁴ and (1 − t)⁴.
     The base is the guided filter of tone with Gaussian windows of sigma radius / 2 and epsilon 0.05²."""
@@ -82,7 +80,7 @@ class Light(Neighbourhood):
     purpose = "Light"
     rank = 3
     summary = "Brings back highlights, opens shadows and sets whites and blacks, while local detail stays."
-    planes = 2
+    edge = EDGE
     sample = {"highlights": -0.7, "shadows": 0.6}
     schema = Schema(
         {
@@ -90,8 +88,7 @@ class Light(Neighbourhood):
             "shadows": _amount("Shadows", "Above 0 opens the dark parts."),
             "whites": _amount("Whites", "Moves the brightest tones, their end included."),
             "blacks": _amount("Blacks", "Moves the darkest tones, their end included; below 0 deepens."),
-            "radius": Real(label="Radius", help="How far it looks for what is bright or dark as a whole.", unit="px",
-                           default=60.0, low=2, high=1000, step=1, soft_low=10, soft_high=400),
+            "radius": radius("How far it looks for what is bright or dark as a whole.", 60.0, 10, 400),
         }
     )  # fmt: skip
 
@@ -101,25 +98,11 @@ class Light(Neighbourhood):
     def is_neutral(self, settings: Values) -> bool:
         return not any(settings[name] for name in ("highlights", "shadows", "whites", "blacks"))
 
-    def gaze(self, settings: Values) -> Values:
-        return Values({"radius": settings["radius"]})
-
-    def reduction(self, settings: Values, step: float) -> int:
-        return guided.reduction(settings["radius"] / 2 / step)
-
-    def reach(self, settings: Values, step: float) -> int:
-        return guided.reach(settings["radius"] / 2 / step)
-
-    def around(self, settings: Values, px: Planes, step: float) -> Planes:
-        return guided.factors(tone(px), settings["radius"] / 2 / step, EDGE)
-
     def ready(self, settings: Values) -> Moving:
         return Moving(make_table(moved(settings)))
 
     def lay(self, ready: Moving, around: Planes, px: Planes, alpha: Plane) -> None:
-        tones = tone(px)
-        base = np.empty_like(tones)
-        guided.base_of(tones, around, base)
+        tones, base = self.parted(around, px)
         tones -= base
         through(base[None], np.ones_like(base), (ready.table,))
         tones += base

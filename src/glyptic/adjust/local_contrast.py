@@ -9,11 +9,9 @@ from typing import Any
 
 import numpy as np
 
-from glyptic.adjust.kind import Neighbourhood
+from glyptic.adjust.on_base import OnBase, radius
 from glyptic.params import Real, Schema, Values
-from glyptic.pixels import guided
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.srgb import tone
 from glyptic.pixels.tones import move_tone
 
 EDGE = 0.08
@@ -22,7 +20,7 @@ USUAL = 0.01
 """The window of a new layer as a share of the picture's longer side."""
 
 
-class LocalContrast(Neighbourhood):
+class LocalContrast(OnBase):
     """t' = base + (1 + amount) · (t − base), the light scaled from tone t to t'. The base is the guided filter of tone
     with Gaussian windows of sigma radius / 2 and epsilon 0.08²."""
 
@@ -30,14 +28,13 @@ class LocalContrast(Neighbourhood):
     title = "Local contrast"
     purpose = "Detail"
     summary = "Makes shapes and surfaces more plastic, or calmer, and leaves strong edges without halos."
-    planes = 2
+    edge = EDGE
     sample = {"amount": 0.9}
     schema = Schema(
         {
             "amount": Real(label="Amount", help="Below 0 evens detail out.", default=0.0, unit="%", low=-1, high=3,
                            step=0.01, soft_low=-1, soft_high=1.5),
-            "radius": Real(label="Radius", help="The size of what counts as detail.", unit="px", default=30.0, low=2,
-                           high=1000, step=1, soft_low=5, soft_high=200),
+            "radius": radius("The size of what counts as detail.", 30.0, 5, 200),
         }
     )  # fmt: skip
 
@@ -47,22 +44,8 @@ class LocalContrast(Neighbourhood):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["amount"] == 0)
 
-    def gaze(self, settings: Values) -> Values:
-        return Values({"radius": settings["radius"]})
-
-    def reduction(self, settings: Values, step: float) -> int:
-        return guided.reduction(settings["radius"] / 2 / step)
-
-    def reach(self, settings: Values, step: float) -> int:
-        return guided.reach(settings["radius"] / 2 / step)
-
-    def around(self, settings: Values, px: Planes, step: float) -> Planes:
-        return guided.factors(tone(px), settings["radius"] / 2 / step, EDGE)
-
     def lay(self, ready: Values, around: Planes, px: Planes, alpha: Plane) -> None:
-        tones = tone(px)
-        base = np.empty_like(tones)
-        guided.base_of(tones, around, base)
+        tones, base = self.parted(around, px)
         move_tone(px, alpha, tones + np.float32(ready["amount"]) * (tones - base))
 
 
