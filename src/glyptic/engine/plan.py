@@ -16,7 +16,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.covering import Clear, CoveringFill, CoveringPicture, IsolatedStep
 from glyptic.engine.masks import Making, Sources, looks_around
 from glyptic.engine.paintings import Blank, Chains
-from glyptic.engine.reader import Keys, Node, PlaneNode, Reader
+from glyptic.engine.reader import Node, PlaneNode, Reader
 from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
@@ -38,13 +38,11 @@ class Plan:
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
     """Of neighbourhood layers, in the order of the stack: each looks at what the ones before it helped to make."""
 
-    _keys: dict[int, Keys] = field(default_factory=dict)
     _views: dict[tuple[str, str], Node] = field(default_factory=dict)
 
     def reader(self, cache: TileCache, level: int, trail: Trail | None = None, passing: bool = False) -> Reader:
-        """A reader of this plan's nodes at a level; all of them share the keys they make."""
-        keys = self._keys.setdefault(level, {})
-        return Reader(cache, self.picture.width, self.picture.height, level, trail, passing, keys=keys)
+        """A reader of this plan's nodes at a level."""
+        return Reader(cache, self.picture.width, self.picture.height, level, trail, passing)
 
     def view(self, name: str, layer: str, make: Callable[[], Node]) -> Node:
         """The node of a view of a layer, made once."""

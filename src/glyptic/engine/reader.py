@@ -13,6 +13,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from struct import pack
 from threading import local
+from typing import Protocol, cast
 
 import numpy as np
 from numpy import float32
@@ -26,20 +27,32 @@ from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.gaussian import reflected
 from glyptic.pixels.shapes import Frame
 
+Keys = dict[tuple[int, int, int, int, int], bytes]
+"""Keys by width and height of the picture, level, and place."""
+
+
+class HasKeys(Protocol):
+    """Something that remembers its keys: they never change, and go with it."""
+
+    keys: Keys
+
 
 class Node(ABC):
     """A state with `channels` planes. `own` is the digest of everything but its inputs.
 
+    keys: those made so far, whichever plan asked. is_step: whether it is a Step.
     durable: whether its tiles cost so much to make again that they are worth keeping when the server stops.
     fleeting: whether its tiles, though kept, are not worth keeping where each is wanted but once.
     """
 
     channels = 3
+    is_step = False
     durable = False
     fleeting = False
 
     def __init__(self, own: bytes, kept: bool = False) -> None:
         self.own = own
+        self.keys: Keys = {}
         self.kept = kept
 
     @abstractmethod
@@ -75,6 +88,8 @@ def flat_or_plane(plane: Plane) -> Plane | float32:
 
 class Step(Node):
     """A node that changes what lies below it."""
+
+    is_step = True
 
     def __init__(self, own: bytes, below: Node) -> None:
         super().__init__(own)
@@ -125,17 +140,14 @@ class Step(Node):
         return px
 
 
-Keys = dict[tuple[object, int, int], bytes]
-"""Keys by what they are keys of (a node, or blocks) and place."""
 Held = tuple[Node, Rect, Planes]
 """A node, a rectangle, and the node's pixels there."""
 
 
 @dataclass
 class Reader:
-    """Reads nodes at one level of one picture. keys: those made so far; readers of one plan at one level may share
-    them. trail: the stroke that is being drawn, if one is. passing: whether
-    the picture is gone through once from top to bottom."""
+    """Reads nodes at one level of one picture. trail: the stroke that is being drawn, if one is. passing: whether the
+    picture is gone through once from top to bottom."""
 
     cache: TileCache
     width: int
@@ -144,7 +156,6 @@ class Reader:
     trail: Trail | None = None
     passing: bool = False
     counts: Counter[str] = field(default_factory=Counter)
-    keys: Keys = field(default_factory=dict)
     _hand: local = field(default_factory=local)
 
     @property
@@ -173,26 +184,27 @@ class Reader:
         return pack("<5i", self.width, self.height, self.level, tx, ty)
 
     def key(self, node: Node, tx: int, ty: int) -> bytes:
-        """The key of a tile of a node, each made once per reader; chains of steps are walked, not recursed."""
+        """The key of a tile of a node, each made once per node; chains of steps are walked, not recursed."""
+        spot = (self.width, self.height, self.level, tx, ty)
+        made = node.keys.get(spot)
         chain: list[Step] = []
         at = node
-        while isinstance(at, Step) and (at, tx, ty) not in self.keys:
-            chain.append(at)
-            at = at.below
-        place = (at, tx, ty)
-        if place not in self.keys:
-            self.keys[place] = at.key(self, tx, ty)
-        made = self.keys[place]
+        while made is None and at.is_step:
+            chain.append(cast(Step, at))
+            at = chain[-1].below
+            made = at.keys.get(spot)
+        if made is None:
+            made = at.keys[spot] = at.key(self, tx, ty)
         for step in reversed(chain):
-            made = digest(step.inputs(self, tx, ty), made)
-            self.keys[step, tx, ty] = made
+            made = step.keys[spot] = digest(step.inputs(self, tx, ty), made)
         return made
 
-    def remember(self, place: tuple[object, int, int], make: Callable[[], bytes]) -> bytes:
-        """The key of a place, made once per reader; a place begins with what it is a place of."""
-        found = self.keys.get(place)
+    def remember(self, of: HasKeys, x: int, y: int, make: Callable[[], bytes]) -> bytes:
+        """The key of a place of something, made once."""
+        spot = (self.width, self.height, self.level, x, y)
+        found = of.keys.get(spot)
         if found is None:
-            found = self.keys[place] = make()
+            found = of.keys[spot] = make()
         return found
 
     def keys_around(self, node: Node, tx: int, ty: int, reach: int) -> bytes:

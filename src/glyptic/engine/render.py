@@ -184,7 +184,7 @@ def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache
     does not fit into MOST is made again, which takes time."""
     reader = plan.reader(TileCache(), level)
     width, height = reader.bounds.w, reader.bounds.h
-    ahead, rows = 0, TILE
+    ahead, rows = 0, 2 * TILE
     for step in reversed(plan.surroundings.values()):
         ahead -= step.basis(reader, reader.bounds).y
         rows += min(2 * TILE + ahead, height)

@@ -17,7 +17,7 @@ import numpy as np
 from glyptic.adjust.kind import Neighbourhood
 from glyptic.base.digests import digest, digest_plain
 from glyptic.base.rectangles import TILE, Rect
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Keys, Node, Reader
 from glyptic.params import Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
@@ -71,6 +71,7 @@ class Reduced(Grid):
         self.k = k
         self.side = max(SMALLEST_BLOCK, TILE // 2 // k)
         self._own = digest("reduced", k)
+        self.keys: Keys = {}
 
     def source(self, rect: Rect) -> Rect:
         """The rectangle of the finer picture that one of the grid is made from."""
@@ -107,7 +108,7 @@ class Reduced(Grid):
                 px = gaussian.halved(px)
             return px
 
-        return reader.cache.get_or(reader.remember((self, bx, by), made), make)
+        return reader.cache.get_or(reader.remember(self, bx, by, made), make)
 
     def read(self, reader: Reader, rect: Rect) -> Planes:
         out = np.empty((self.finer.node.channels, rect.h, rect.w), np.float32)
@@ -185,12 +186,9 @@ class Surroundings(Node):
         return [partial(grid.block, reader, x, y) for x, y in sorted(places)]
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        def made() -> bytes:
-            k, grid = self._grid(reader)
-            source = self._source(reader, reader.tile_rect(tx, ty), k)
-            return digest(self.own, reader.place(tx, ty), grid.key(reader, source))
-
-        return reader.remember((self, tx, ty), made)
+        k, grid = self._grid(reader)
+        source = self._source(reader, reader.tile_rect(tx, ty), k)
+        return digest(self.own, reader.place(tx, ty), grid.key(reader, source))
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         k, grid = self._grid(reader)
