@@ -101,6 +101,8 @@ def tour(page: Page) -> None:
     take(page, "strokes")
     page.keyboard.press("Escape")
     page.locator('[data-view="finished"]').click()
+    page.locator("#stage").focus()
+    page.keyboard.press("2")
     for place in (0.42, 0.5, 0.55):
         page.mouse.move(*stage(page, place, 0.8))
         page.mouse.down()

@@ -61,6 +61,20 @@ def test_blown_and_blocked_pixels_are_marked_and_the_rest_is_quiet_grey():
     assert partly[0] > partly[2] and not np.allclose(partly, BLOWN_COLOUR)
 
 
+def test_the_edge_of_a_mask_is_a_line_white_inside_and_black_outside_and_tiles_are_the_whole(picture):
+    outline = {"kind": "outline", "points": [[40, 40], [270, 40], [270, 200], [40, 200]]}
+    plan = make_plan(
+        stack_of({"id": "l", "kind": "exposure", "mask": {"start": "closed", "parts": [outline]}}), lambda s: picture
+    )
+    reader = Reader(TileCache(), picture.width, picture.height, 0)
+    node = VIEWS["mask-edge"].node(plan, "l")
+    whole = reader.read(node, reader.bounds)
+    assert whole[:, 40, 100:200].min() == 1 and whole[:, 39, 100:200].max() == 0
+    assert np.array_equal(whole[:, 60:180, 60:240], reader.read(plan.finished, reader.bounds)[:, 60:180, 60:240])
+    right = reader.tile_rect(1, 0)
+    assert np.array_equal(reader.read(node, right), whole[:, : right.h, right.x :])
+
+
 def test_only_what_a_layer_leaves_clipped_is_shown():
     px = seen_by("only-clipped", [{"id": "l", "kind": "levels", "settings": {"green": {"white": 0.3}}}])
     assert px[:, 2, 2].tolist() == [1, 1, 1] and px[:, 7, 2].tolist() == [0, 0, 0]

@@ -15,7 +15,6 @@ from glyptic.engine.cache import Deep, TileCache
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.surroundings import Work
-from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]
@@ -63,14 +62,15 @@ class Bands:
     reader: Reader
     node: Node
     rect: Rect
+    depth: int
     pool: ThreadPoolExecutor
 
     def __post_init__(self) -> None:
         self._steps = list(self.plan.surroundings.values())
         self._done = [0] * len(self._steps)
 
-    def __iter__(self) -> Iterator[tuple[Rect, list[Future[Planes]]]]:
-        """(rectangle, its tiles' pixels to come, from left to right) of each band."""
+    def __iter__(self) -> Iterator[tuple[Rect, list[Future[Samples]]]]:
+        """(rectangle, its tiles' codes (h, w, 3) to come, from left to right) of each band."""
         top = self.rect.y
         while top < self.rect.bottom:
             bottom = min((top // TILE + 1) * TILE, self.rect.bottom)
@@ -79,11 +79,12 @@ class Bands:
             yield band, [self.pool.submit(self._draw, x, y, band) for x, y in band.tiles()]
             top = bottom
 
-    def _draw(self, tx: int, ty: int, band: Rect) -> Planes:
+    def _draw(self, tx: int, ty: int, band: Rect) -> Samples:
         """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for."""
         tile, part = self.reader.tile_rect(tx, ty), tile_rect(tx, ty).meet(band)
         px = self.reader.read(self.node, tile)
-        return px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
+        inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
+        return to_codes(inside, self.depth)
 
     def _prepare(self, band: Rect) -> None:
         """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
@@ -135,13 +136,13 @@ class Rendering:
         reader = self.plan.reader(self.cache, self.level, passing=True)
         pool = ThreadPoolExecutor(self.threads, "render")
         try:
-            for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, pool):
+            for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, self.depth, pool):
                 out: Samples = np.empty((band.h, band.w, 3), np.uint8 if self.depth == 8 else np.uint16)
                 left = 0
                 for tile in tiles:
-                    px = tile.result()
-                    out[:, left : left + px.shape[2]] = to_codes(px, self.depth)
-                    left += px.shape[2]
+                    codes = tile.result()
+                    out[:, left : left + codes.shape[1]] = codes
+                    left += codes.shape[1]
                 yield band, out
         finally:
             pool.shutdown(cancel_futures=True)

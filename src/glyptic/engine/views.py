@@ -47,6 +47,27 @@ class Hatched(Node):
         return px
 
 
+class Edged(Node):
+    """The finished picture with the mask's edge, where it passes 50 %, as a line: white inside it, black outside."""
+
+    def __init__(self, picture: Node, mask: PlaneNode) -> None:
+        super().__init__(digest("edged"))
+        self.picture = picture
+        self.mask = mask
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.key(self.picture, tx, ty), reader.keys_around(self.mask, tx, ty, 1))
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        px = reader.read(self.picture, rect)
+        shown = reader.read_around(self.mask, rect.grown(1))[0] >= float32(0.5)
+        here, beside = shown[1:-1, 1:-1], (shown[:-2, 1:-1], shown[2:, 1:-1], shown[1:-1, :-2], shown[1:-1, 2:])
+        at_edge = np.logical_or.reduce([other != here for other in beside])
+        px[:, at_edge & here] = 1
+        px[:, at_edge & ~here] = 0
+        return px
+
+
 BLOWN_COLOUR, BLOCKED_COLOUR = (0.93, 0.36, 0.13), (0.11, 0.39, 0.86)
 DARKEST_UNDER, PER_TONE_UNDER = float32(0.3), float32(0.4)
 """Under the marks the picture is a quiet grey: 0.3 + 0.4 times its tone, encoded."""
@@ -141,6 +162,8 @@ VIEWS = {
              lambda plan, layer: OneChannel(_mask(plan, layer)), "mask"),
         View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",
              lambda plan, layer: Hatched(plan.finished, _mask(plan, layer)), "mask"),
+        View("mask-edge", "Mask edge", "The picture, with the edge of the chosen layer's mask as a line.",
+             lambda plan, layer: Edged(plan.finished, _mask(plan, layer)), "mask"),
         View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
              lambda plan, layer: OneChannel(plan.paintings.get(layer) or Blank(0.5)), "painting"),
         View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
