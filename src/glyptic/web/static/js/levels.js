@@ -12,6 +12,8 @@ const LEAST_APART = 0.01;
 const NAMES = { black: "Black", gamma: "Midtone", white: "White", out_black: "Out black", out_white: "Out white" };
 
 let drag = null;
+/** The handle that is worked by keys: it gets the focus back when the desk was drawn anew. */
+let keyed = null;
 
 const svg = () => document.querySelector("#levels");
 const channel = () => currentTab("levels") ?? "rgb";
@@ -53,7 +55,8 @@ export function drawLevels(now) {
     });
     return made;
   });
-  const held = document.activeElement?.dataset?.handle;
+  const inHand = document.activeElement?.dataset?.handle;
+  const held = inHand ?? (document.activeElement === document.body ? keyed : null);
   svg().querySelector(".handles").replaceChildren(...marks);
   if (held) svg().querySelector(`[data-handle="${held}"]`)?.focus();
   svg().querySelector(".ends-line").setAttribute("d", `M${at.out_black * WIDTH} ${OUT_Y}H${at.out_white * WIDTH}`);
@@ -108,10 +111,13 @@ document.addEventListener("keydown", (event) => {
   if (!name || !step || event.ctrlKey || event.metaKey) return;
   event.preventDefault();
   event.stopPropagation();
+  keyed = name;
   const v = values();
   const value = tidy(valueAt(name, places(v)[name] + step * (event.shiftKey ? 0.02 : 0.002), v));
   session.set(`settings.${channel()}.${name}`, value);
 }, true);
+
+document.addEventListener("focusin", ({ target }) => { if (target.dataset.handle !== keyed) keyed = null; });
 
 document.addEventListener("tab", ({ detail }) => {
   if (detail !== "levels") return;
