@@ -67,6 +67,19 @@ def curve_and_levels(page: Page) -> None:
     page.locator('[data-view="finished"]').click()
 
 
+def picked_strokes(page: Page) -> None:
+    """Earlier strokes picked over the map of light; the brush is in the hand again afterwards."""
+    page.locator('[data-view="lighter-darker"]').click()
+    page.locator('[data-pick="strokes"]').click()
+    page.mouse.click(*stage(page, *STROKE_AT))
+    page.wait_for_selector("#overlay .stroke-body")
+    take(page, "strokes")
+    page.keyboard.press("Escape")
+    page.locator('[data-view="finished"]').click()
+    page.locator("#stage").focus()
+    page.keyboard.press("2")
+
+
 def tour(page: Page) -> None:
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.wait_for_load_state("networkidle")
@@ -94,15 +107,7 @@ def tour(page: Page) -> None:
     page.wait_for_timeout(800)
     take(page, "add")
     page.locator("#add [data-close]").click()
-    page.locator('[data-view="lighter-darker"]').click()
-    page.locator('[data-pick="strokes"]').click()
-    page.mouse.click(*stage(page, *STROKE_AT))
-    page.wait_for_selector("#overlay .stroke-body")
-    take(page, "strokes")
-    page.keyboard.press("Escape")
-    page.locator('[data-view="finished"]').click()
-    page.locator("#stage").focus()
-    page.keyboard.press("2")
+    picked_strokes(page)
     for place in (0.42, 0.5, 0.55):
         page.mouse.move(*stage(page, place, 0.8))
         page.mouse.down()
