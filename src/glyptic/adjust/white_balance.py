@@ -124,9 +124,9 @@ class WhiteBalance(PointWise):
         {
             "temperature": Real(label="Light", help="The light it was taken in; name a bluer one for a warmer picture.",
                                 default=NEUTRAL, unit="K", low=COLDEST, high=BLUEST, step=10, soft_low=4000,
-                                soft_high=12000),
+                                soft_high=12000, ends=("blue", "yellow")),
             "tint": Real(label="Tint", help="How green that light was: above 0 the picture turns to magenta.",
-                         default=0.0, unit="%", low=-1, high=1, step=0.01),
+                         default=0.0, unit="%", low=-1, high=1, step=0.01, ends=("green", "magenta")),
         }
     )  # fmt: skip
 
