@@ -168,7 +168,7 @@ VIEWS = {
              lambda plan, layer: OneChannel(plan.paintings.get(layer) or Blank(0.5)), "painting"),
         View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
              lambda plan, layer: LighterDarker(plan.finished, plan.paintings.get(layer) or Blank(0.5)), "painting"),
-        View("clipping", "Clipping", "Blown pixels marked warm, blocked ones blue, where no detail is left.",
+        View("clipping", "Clipping", "Where no detail is left: blown warm, blocked blue. Zoom in for single specks.",
              lambda plan, layer: Clipping(plan.finished)),
         View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",
              lambda plan, layer: OnlyClipped(plan.above.get(layer, plan.finished)), listed=False),
