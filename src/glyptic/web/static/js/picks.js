@@ -1,5 +1,6 @@
 /** What is set by pressing on the picture, by holding a button, or worked out from the histogram. */
 
+import { busyWith } from "./busy.js";
 import { currentTab } from "./controls.js";
 import { get } from "./server.js";
 import { session } from "./session.js";
@@ -59,7 +60,9 @@ export class Picking {
     this.#show();
   }
 
-  async end() {
+  end() { return busyWith(this.#keep()); }
+
+  async #keep() {
     this.over = true;
     try {
       const seen = await this.seen;

@@ -1,5 +1,6 @@
 /** Strokes as objects: picked in the picture, lit up, and weakened, hardened, resized, shifted, flipped or removed. */
 
+import { busyWith } from "./busy.js";
 import { fillBars } from "./controls.js";
 import { element } from "./drawing.js";
 import { get } from "./server.js";
@@ -91,7 +92,9 @@ export class StrokePicking {
     session.draft("change-strokes", { layer: session.chosen, strokes: places(), shift: [shift.x, shift.y] });
   }
 
-  async end() {
+  end() { return busyWith(this.#finish()); }
+
+  async #finish() {
     if (this.moved) {
       const { x, y } = this.moved;
       for (const stroke of chosen.values()) stroke.line = stroke.line.map(([px, py]) => [px + x, py + y]);
