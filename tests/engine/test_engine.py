@@ -63,15 +63,15 @@ def test_going_through_from_top_to_bottom_makes_each_tile_about_once(monkeypatch
     tall = picture_of(np.tile(colourful(500, 500), (1, 10, 1)), b"tall")
     layers = [{"kind": "exposure", "settings": {"stops": 1}}, {"kind": "blur", "settings": {"sigma": sigma}}, {"kind": "blur", "settings": {"sigma": 2}}]  # fmt: skip
     monkeypatch.setattr("glyptic.engine.render.FEWEST", 2 * TILE * TILE * 12)
-    made = []
+    made, held = [], []
     for small in (False, True):
         plan = make_plan(stack_of(*layers), lambda s: tall)
         cache = cache_for(plan) if small else TileCache()
-        for _ in Rendering(plan, cache).bands():
-            pass
+        held.append(max(cache.bytes for _ in Rendering(plan, cache).bands()))
         made.append(cache.counts["misses"])
-        assert (cache.counts["dropped"] > 0) is small
+        assert (cache.counts["let go"] > 0) is small
     assert made[1] <= 1.2 * made[0]
+    assert held[1] <= 0.4 * held[0]
 
 
 def test_while_a_stroke_is_drawn_the_layers_below_keep_their_nodes(large):

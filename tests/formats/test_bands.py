@@ -97,3 +97,12 @@ def test_what_lies_on_disk_is_what_lies_in_memory(tmp_path, monkeypatch, kind, o
     rooms.let_go(on_disk.codes)
     assert np.array_equal(on_disk.codes, in_memory.codes) and np.array_equal(on_disk.alpha, in_memory.alpha)
     assert on_disk.codes.shape == ((3, WIDTH, HEIGHT) if orientation == 6 else (3, HEIGHT, WIDTH))
+
+
+@pytest.mark.parametrize(("width", "height"), [(130, 2600), (65000, 37), (8, 8), (17, 257)])
+def test_a_jpeg_of_strips_shows_what_one_coded_in_a_piece_does(tmp_path, width, height):
+    array = np.random.default_rng(3).integers(0, 256, (height, width, 3), np.uint8)
+    write_picture(tmp_path / "out", Sheet(width, height, 3, 8), cut(array, (90, 7)), Output("jpeg", 8, 85), Metadata())
+    piece = io.BytesIO()
+    Image.fromarray(array).save(piece, "JPEG", quality=85, subsampling=0)
+    assert np.array_equal(Image.open(tmp_path / "out"), Image.open(piece))

@@ -3,24 +3,21 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from glyptic.actions.render_file import write_rendering
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import GlypticError, NotFound
 from glyptic.document.values import Stack
 from glyptic.engine.plan import make_plan
-from glyptic.engine.render import Progress, Rendering, cache_for
+from glyptic.engine.render import Rendering, cache_for
 from glyptic.formats.decoded import Metadata
-from glyptic.formats.room import let_go
-from glyptic.formats.sheet import Samples, Sheet
-from glyptic.formats.writing import FORMATS, Output, write_picture
+from glyptic.formats.writing import FORMATS, Output
 from glyptic.store.plates import asset_of
 
 SHARE_OF_BANDS = 0.95
-BANDS_BETWEEN = 2
 FINISHED_KEPT = 20
 
 
@@ -42,23 +39,6 @@ class Job:
     message: str = ""
     stop: bool = False
     work: Future[None] | None = None
-
-
-def write_rendering(
-    path: Path, wanted: Rendering, output: Output, metadata: Metadata, progress: Progress = lambda share: None
-) -> None:
-    """Render to a picture file band by band, so that the whole is never held."""
-    with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
-    sheet = Sheet(wanted.rect.w, wanted.rect.h, 4 if with_alpha else 3, output.depth)
-    write_picture(path, sheet, _letting_go(wanted, wanted.samples(with_alpha, progress)), output, metadata)
-
-
-def _letting_go(wanted: Rendering, bands: Iterator[Samples]) -> Iterator[Samples]:
-    """The bands; a base that lies on disk gives its memory back now and then."""
-    for number, band in enumerate(bands):
-        yield band
-        if number % BANDS_BETWEEN == 0:
-            let_go(wanted.plan.picture.colour.full)
 
 
 @dataclass

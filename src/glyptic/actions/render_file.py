@@ -12,12 +12,18 @@ from glyptic.base.rectangles import Rect
 from glyptic.document.codec import read_stack
 from glyptic.document.values import Layer, Stack
 from glyptic.engine.plan import make_plan, until
-from glyptic.engine.render import Rendering, cache_for
+from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import DEFAULT_LIMIT, Decoded, read_picture
+from glyptic.formats.decoded import Metadata
+from glyptic.formats.room import let_go
+from glyptic.formats.sheet import Samples, Sheet
+from glyptic.formats.writing import FORMATS, Output, write_picture
 from glyptic.masks import PARTS
 from glyptic.masks.part import Pictured
 from glyptic.pixels.pyramid import Picture, Pyramid
+
+BANDS_BETWEEN = 2
 
 
 def picture_of(decoded: Decoded, key: bytes) -> Picture:
@@ -104,3 +110,20 @@ def rendering(
     stack = until(opened.stack, last) if last is not None else opened.stack
     plan = make_plan(stack, opened.pictures.__getitem__)
     return Rendering(plan, cache_for(plan, level=level), level, region, depth)
+
+
+def write_rendering(
+    path: Path, wanted: Rendering, output: Output, metadata: Metadata, progress: Progress = lambda share: None
+) -> None:
+    """Render to a picture file band by band, so that the whole is never held."""
+    with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
+    sheet = Sheet(wanted.rect.w, wanted.rect.h, 4 if with_alpha else 3, output.depth)
+    write_picture(path, sheet, _letting_go(wanted, wanted.samples(with_alpha, progress)), output, metadata)
+
+
+def _letting_go(wanted: Rendering, bands: Iterator[Samples]) -> Iterator[Samples]:
+    """The bands; a base that lies on disk gives its memory back now and then."""
+    for number, band in enumerate(bands):
+        yield band
+        if number % BANDS_BETWEEN == 0:
+            let_go(wanted.plan.picture.colour.full)

@@ -66,8 +66,7 @@ def _region(text: str | None, faults: list[Fault]) -> Rect | None:
 
 def run(options: argparse.Namespace) -> None:
     """Check every option, render, write."""
-    from glyptic.actions.export import write_rendering
-    from glyptic.actions.render_file import open_stack_file, rendering
+    from glyptic.actions.render_file import open_stack_file, rendering, write_rendering
     from glyptic.formats.writing import Output
 
     _share_one_heap()

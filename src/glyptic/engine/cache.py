@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from threading import Event, Lock, get_ident
 from typing import Any, TypeVar, cast
@@ -31,12 +31,14 @@ class TileCache:
     """A mapping from keys to arrays that are never written again; safe to use from several threads.
 
     `counts` tells the work done: hits, misses (tiles computed), dropped. What a step makes of its settings (tables) is
-    remembered here too, so that a plan made anew does not make them again.
+    remembered here too, so that a plan made anew does not make them again. once: whether it serves a single going
+    through from top to bottom, which may drop what it is past.
     """
 
-    def __init__(self, budget: int = 512 * 2**20, deep: Deep | None = None) -> None:
+    def __init__(self, budget: int = 512 * 2**20, deep: Deep | None = None, once: bool = False) -> None:
         self.budget = budget
         self.deep = deep
+        self.once = once
         self.counts: Counter[str] = Counter()
         self._tiles: OrderedDict[bytes, Array] = OrderedDict()
         self._coming: dict[bytes, UnderWay] = {}
@@ -120,6 +122,15 @@ class TileCache:
                 _, old = self._tiles.popitem(last=False)
                 self._bytes -= old.nbytes
                 self.counts["dropped"] += 1
+
+    def drop(self, keys: Iterable[bytes]) -> None:
+        """Forget tiles that nobody will ask for again."""
+        with self._lock:
+            for key in keys:
+                tile = self._tiles.pop(key, None)
+                if tile is not None:
+                    self._bytes -= tile.nbytes
+                    self.counts["let go"] += 1
 
     @property
     def bytes(self) -> int:

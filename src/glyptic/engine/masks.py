@@ -214,7 +214,8 @@ class Making:
         looks_at = None
         if isinstance(kind, Looked):
             looks_at = below if part.settings["of"] == "below" else self.base
-            looks_at.kept = looks_at.kept or (feathered and looks_at is below)
+            if feathered and looks_at is below:
+                looks_at.watch()
         picture = self.sources(part.settings["source"]) if isinstance(kind, Pictured) else None
         node: PlaneNode = Covered(kind, part.settings, looks_at, picture)
         if part.feather > 0:

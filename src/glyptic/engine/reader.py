@@ -40,7 +40,7 @@ class HasKeys(Protocol):
 class Node(ABC):
     """A state with `channels` planes. `own` is the digest of everything but its inputs.
 
-    keys: those made so far, whichever plan asked. is_step: whether it is a Step.
+    keys: those made so far, whichever plan asked. is_step: whether it is a Step. watchers: see `watch`.
     durable: whether its tiles cost so much to make again that they are worth keeping when the server stops.
     fleeting: whether its tiles, though kept, are not worth keeping where each is wanted but once.
     """
@@ -54,6 +54,12 @@ class Node(ABC):
         self.own = own
         self.keys: Keys = {}
         self.kept = kept
+        self.watchers = 0
+
+    def watch(self) -> None:
+        """Somebody will read this node in other places or at other times than it is made: it is to be kept."""
+        self.kept = True
+        self.watchers += 1
 
     @abstractmethod
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:

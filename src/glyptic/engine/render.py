@@ -46,6 +46,12 @@ def _whole_tiles(rect: Rect) -> Rect:
     return Rect(x, y, -(-rect.right // TILE) * TILE - x, -(-rect.bottom // TILE) * TILE - y)
 
 
+STEP_AND_SURROUNDINGS = 2
+"""Who looks at what is below a neighbourhood step: it and what it gathers."""
+BEHIND = 2 * TILE
+"""Blocks are reduced a row behind (see `Surroundings.reducing`) and look half a tile further up."""
+
+
 def _no_progress(share: float) -> None:
     """Nobody is waiting to hear."""
 
@@ -68,6 +74,7 @@ class Bands:
     def __post_init__(self) -> None:
         self._steps = list(self.plan.surroundings.values())
         self._done = [0] * len(self._steps)
+        self._past = [0] * len(self._steps)
 
     def __iter__(self) -> Iterator[tuple[Rect, list[Future[Samples]]]]:
         """(rectangle, its tiles' codes (h, w, 3) to come, from left to right) of each band."""
@@ -78,6 +85,8 @@ class Bands:
             self._prepare(band)
             yield band, [self.pool.submit(self._draw, x, y, band) for x, y in band.tiles()]
             top = bottom
+            if self.reader.cache.once:
+                self._let_go(bottom)
 
     def _draw(self, tx: int, ty: int, band: Rect) -> Samples:
         """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for."""
@@ -104,6 +113,19 @@ class Bands:
                 self._done[i] = row.bottom
         for step in self._steps:
             self._all(step.work(self.reader, _whole_tiles(band).meet(self.reader.bounds)))
+
+    def _let_go(self, bottom: int) -> None:
+        """Drop the rows of tiles that were made for a step to look at and that it is past, above the row `bottom` of
+        the picture. What others look at too is left alone."""
+        for i, step in enumerate(self._steps):
+            if step.below.watchers > STEP_AND_SURROUNDINGS:
+                continue
+            next_row = self._done[i + 1] if i + 1 < len(self._steps) else bottom
+            to = min(next_row, self._done[i] - BEHIND) // TILE * TILE
+            if to > self._past[i]:
+                rows = Rect(self.rect.x, self._past[i], self.rect.w, to - self._past[i]).meet(self.reader.bounds)
+                self.reader.cache.drop(self.reader.key(step.below, x, y) for x, y in _whole_tiles(rows).tiles())
+                self._past[i] = to
 
     def _all(self, work: list[Work]) -> None:
         for done in [self.pool.submit(one) for one in work]:
@@ -191,4 +213,4 @@ def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache
         rows += min(2 * TILE + ahead, height)
     painted = len(plan.painted) * min(2 * TILE + ahead, height)
     needed = width * (rows * BYTES_A_PIXEL + painted * np.dtype(np.float32).itemsize)
-    return TileCache(min(FEWEST + needed, MOST), deep)
+    return TileCache(min(FEWEST + needed, MOST), deep, once=True)

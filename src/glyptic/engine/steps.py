@@ -195,7 +195,7 @@ class NeighbourhoodStep(LayerStep):
         super().__init__(layer, kind.schema.digest(layer.settings), below, mask)
         self.kind = kind
         self.surroundings = surroundings
-        below.kept = True
+        below.watch()
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(super().inputs(reader, tx, ty), reader.key(self.surroundings, tx, ty))
@@ -249,7 +249,7 @@ class GroupStep(LayerStep):
 
     def __init__(self, layer: Layer, inner: Node, backdrop: Node, mask: PlaneNode | None) -> None:
         super().__init__(layer, b"", inner, mask)
-        backdrop.kept = True
+        backdrop.watch()
         self.backdrop = backdrop
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:

@@ -9,7 +9,7 @@ its borders, where the picture is half-sample symmetric.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from functools import partial
 
 import numpy as np
@@ -49,7 +49,7 @@ class Below(Grid):
     """A node as it is, at the level's own size."""
 
     def __init__(self, node: Node) -> None:
-        node.kept = True
+        node.watch()
         self.node = node
 
     def basis(self, rect: Rect) -> Rect:
@@ -64,12 +64,17 @@ class Below(Grid):
 
 
 class Reduced(Grid):
-    """A picture halved until it is at 1/k of its size; kept in blocks, so that neighbours share it."""
+    """A picture halved until it is at 1/k of its size; kept in blocks of a tile each, so that neighbours share it.
+
+    The blocks lie half a block off the tiles: so what a tile looks at, a little more than itself, is four of them,
+    and these look at no more tiles than the blur itself does.
+    """
 
     def __init__(self, finer: Below, k: int) -> None:
         self.finer = finer
         self.k = k
-        self.side = max(SMALLEST_BLOCK, TILE // 2 // k)
+        self.side = max(SMALLEST_BLOCK, TILE // k)
+        self.offset = self.side // 2
         self._own = digest("reduced", k)
         self.keys: Keys = {}
 
@@ -81,12 +86,16 @@ class Reduced(Grid):
 
     def place(self, bx: int, by: int) -> Rect:
         """The pixels of a block."""
-        return Rect(bx * self.side, by * self.side, self.side, self.side)
+        return Rect(bx * self.side - self.offset, by * self.side - self.offset, self.side, self.side)
+
+    def blocks(self, rect: Rect) -> Iterator[tuple[int, int]]:
+        """The places of the blocks a rectangle touches."""
+        return Rect(rect.x + self.offset, rect.y + self.offset, rect.w, rect.h).tiles(self.side)
 
     def whole(self, rect: Rect) -> Rect:
-        """The blocks a rectangle touches."""
-        x, y = rect.x // self.side * self.side, rect.y // self.side * self.side
-        return Rect(x, y, -(-rect.right // self.side) * self.side - x, -(-rect.bottom // self.side) * self.side - y)
+        """The pixels of the blocks a rectangle touches."""
+        places = list(self.blocks(rect))
+        return self.place(*places[0]).join(self.place(*places[-1]))
 
     def basis(self, rect: Rect) -> Rect:
         return self.source(self.whole(rect))
@@ -112,10 +121,10 @@ class Reduced(Grid):
 
     def read(self, reader: Reader, rect: Rect) -> Planes:
         out = np.empty((self.finer.node.channels, rect.h, rect.w), np.float32)
-        for bx, by in rect.tiles(self.side):
-            block = self.block(reader, bx, by)
-            part = rect.meet(self.place(bx, by))
-            x, y = part.x - bx * self.side, part.y - by * self.side
+        for bx, by in self.blocks(rect):
+            block, place = self.block(reader, bx, by), self.place(bx, by)
+            part = rect.meet(place)
+            x, y = part.x - place.x, part.y - place.y
             out[:, part.y - rect.y : part.bottom - rect.y, part.x - rect.x : part.right - rect.x] = block[
                 :, y : y + part.h, x : x + part.w
             ]
@@ -182,7 +191,7 @@ class Surroundings(Node):
         return self._blocks(reader, grid, [Rect.covering(a.x / k, a.y / k, a.right / k, a.bottom / k) for a in areas])
 
     def _blocks(self, reader: Reader, grid: Reduced, areas: list[Rect]) -> list[Work]:
-        places = {place for area in areas for place in area.tiles(grid.side)}
+        places = {place for area in areas for place in grid.blocks(area)}
         return [partial(grid.block, reader, x, y) for x, y in sorted(places)]
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
