@@ -188,14 +188,16 @@ def pointwise_step(kind: PointWise, layer: Layer, below: Node, mask: PlaneNode |
 
 class NeighbourhoodStep(LayerStep):
     """An adjustment that looks around each pixel. `surroundings` is its colour: of what is below, or, while a stroke
-    is drawn further down, of what was below before it."""
+    is drawn further down, of what was below before it; then what is below now need not be kept: only what is under
+    the hand is worked out, and that is different a moment later."""
 
     def __init__(self, layer: Layer, surroundings: Surroundings, below: Node, mask: PlaneNode | None) -> None:
         kind = surroundings.kind
         super().__init__(layer, kind.schema.digest(layer.settings), below, mask)
         self.kind = kind
         self.surroundings = surroundings
-        below.watch()
+        if surroundings.below is below:
+            below.watch()
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(super().inputs(reader, tx, ty), reader.key(self.surroundings, tx, ty))

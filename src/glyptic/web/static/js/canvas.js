@@ -13,6 +13,8 @@ const LARGEST_SCALE = 32;
 const MARGIN = 12;
 const OVERVIEW = 768;
 const NEXT = 1024;
+/** How many of its neighbours a pixel is smoothed with when the picture is drawn smaller. */
+const SMOOTHED = 3;
 
 const clamp = (v, most) => Math.min(most, Math.max(0, v));
 
@@ -75,6 +77,7 @@ export class Canvas extends EventTarget {
   #mosaic = null;
   #under = null;
   #painted = false;
+  #changed = null;
   #outstanding = 0;
 
   constructor(stage, width, height) {
@@ -334,10 +337,23 @@ export class Canvas extends EventTarget {
   patch(bytes, [x, y, w, h], level) {
     if (!w || !h || !this.#mosaic || this.#mosaic.level !== level) return;
     this.#mosaic.patch(new ImageData(new Uint8ClampedArray(bytes), w, h), x, y);
-    this.draw();
+    this.draw(this.#onScreen(x, y, w, h));
   }
 
-  draw() {
+  /** The pixels of the screen, [left, top, right, bottom], that a rectangle of the mosaic's level shows in. */
+  #onScreen(x, y, w, h) {
+    const step = this.scale * 2 ** this.#mosaic.level;
+    const margin = Math.ceil(SMOOTHED * Math.max(step, 1));
+    return [
+      Math.floor(this.x + x * step) - margin, Math.floor(this.y + y * step) - margin,
+      Math.ceil(this.x + (x + w) * step) + margin, Math.ceil(this.y + (y + h) * step) + margin,
+    ];
+  }
+
+  /** Draw with the next frame: all of it, or what lies in a part of the screen, [left, top, right, bottom]. */
+  draw(part = [0, 0, this.element.width, this.element.height]) {
+    const [left, top, right, bottom] = this.#changed ?? part;
+    this.#changed = [Math.min(left, part[0]), Math.min(top, part[1]), Math.max(right, part[2]), Math.max(bottom, part[3])];
     if (this.#painted) return;
     this.#painted = true;
     begin();
@@ -349,13 +365,23 @@ export class Canvas extends EventTarget {
   }
 
   #paint() {
-    const { pen, element } = this;
-    pen.fillStyle = getComputedStyle(this.stage).backgroundColor;
-    pen.fillRect(0, 0, element.width, element.height);
-    const mosaic = this.#mosaic;
-    if (!mosaic) return;
-    const step = this.scale * 2 ** mosaic.level;
+    const { pen } = this;
+    const [left, top, right, bottom] = this.#changed;
+    this.#changed = null;
     pen.save();
+    pen.beginPath();
+    pen.rect(left, top, right - left, bottom - top);
+    pen.clip();
+    pen.fillStyle = getComputedStyle(this.stage).backgroundColor;
+    pen.fillRect(left, top, right - left, bottom - top);
+    if (this.#mosaic) this.#paintMosaic(this.#mosaic);
+    pen.restore();
+    this.dispatchEvent(new Event("painted"));
+  }
+
+  #paintMosaic(mosaic) {
+    const { pen } = this;
+    const step = this.scale * 2 ** mosaic.level;
     pen.beginPath();
     pen.rect(this.x, this.y, this.width * this.scale, this.height * this.scale);
     pen.clip();
@@ -364,7 +390,5 @@ export class Canvas extends EventTarget {
     pen.drawImage(
       mosaic.canvas, this.x + mosaic.left * step, this.y + mosaic.top * step, mosaic.canvas.width * step, mosaic.canvas.height * step,
     );
-    pen.restore();
-    this.dispatchEvent(new Event("painted"));
   }
 }

@@ -27,6 +27,8 @@ export class Stroke {
   #number = crypto.randomUUID();
   #tip = null;
   #hand = null;
+  /** Goes on with what waits for the hand. */
+  #wake = () => {};
 
   constructor(isPen) {
     this.layer = session.chosen;
@@ -65,6 +67,7 @@ export class Stroke {
 
   #put(x, y, pressure) {
     const last = this.#points.at(-1);
+    this.#wake();
     const point = [Number(x.toFixed(2)), Number(y.toFixed(2)), Number(pressure.toFixed(4))];
     if (!last || last.some((v, i) => v !== point[i])) this.#points.push(point);
   }
@@ -73,11 +76,13 @@ export class Stroke {
   end() {
     if (this.#hand) this.#put(this.#hand.x, this.#hand.y, this.#hand.pressure);
     this.#ended = true;
+    this.#wake();
   }
 
   giveUp() {
     this.#ended = true;
     this.#given = true;
+    this.#wake();
   }
 
   /**
@@ -100,7 +105,7 @@ export class Stroke {
       } else if (underWay.size && (!room || this.#ended)) {
         await Promise.race(underWay);
       } else {
-        await wait(4);
+        await Promise.race([...underWay, new Promise((resolve) => { this.#wake = resolve; })]);
       }
     }
     await shown;
