@@ -1,7 +1,7 @@
 """The formulas of computation.md that several rules share, in float64."""
 
 import numpy as np
-from scipy.ndimage import gaussian_filter
+from scipy.ndimage import gaussian_filter, grey_dilation, grey_erosion
 
 WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
 
@@ -48,6 +48,16 @@ def gauss(x, sigma):
         return x
     axes = (sigma, sigma) + (0,) * (x.ndim - 2)
     return gaussian_filter(x, axes, mode="reflect", truncate=6)
+
+
+def grown(m, r):
+    """The greatest value within r pixels; the least for r below 0."""
+    if r == 0:
+        return m
+    reach = int(abs(r))
+    dy, dx = np.mgrid[-reach : reach + 1, -reach : reach + 1]
+    change = grey_dilation if r > 0 else grey_erosion
+    return change(m, footprint=dx * dx + dy * dy <= r * r, mode="reflect")
 
 
 TO_LMS = np.array([

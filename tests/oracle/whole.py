@@ -11,7 +11,7 @@ from itertools import pairwise
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
-from tests.oracle.formulas import enc, gauss, lin, luminance, luminance_of, oklab, smoothstep, tone, tone_window
+from tests.oracle.formulas import enc, gauss, grown, lin, luminance, luminance_of, oklab, smoothstep, tone, tone_window
 from tests.oracle.methods import Methods
 
 NON_SEPARABLE = ("hue", "saturation", "color", "luminosity")
@@ -85,6 +85,7 @@ class Whole(Methods):
         self.stack = stack
         self.base = base
         self.pictures = pictures or {}
+        self.masks = {}
         h, w = base.shape[:2]
         self.y, self.x = np.mgrid[0:h, 0:w] + 0.5
 
@@ -98,10 +99,11 @@ class Whole(Methods):
 
     def layer(self, layer, cb):
         kind, settings = layer["kind"], layer.get("settings", {})
+        m = self.mask_of(layer, cb)
         if not layer.get("visible", True):
             return cb
         mode = layer.get("blend", "soft-light" if kind == "grey" else "normal")
-        a = layer.get("opacity", 1) * self.mask(layer.get("mask"), cb)[..., None]
+        a = layer.get("opacity", 1) * m[..., None]
         if kind == "group" and layer.get("mode") == "isolated":
             colour, alpha = self.isolated(layer["layers"], cb, np.zeros(cb.shape[:2])[..., None])
             return cb + a * alpha * (blend(mode, cb, colour) - cb)
@@ -116,9 +118,10 @@ class Whole(Methods):
         """Colour and alpha of what layers bring: W3C Compositing 1, section 5, on a backdrop with an alpha."""
         for layer in layers:
             kind, settings = layer["kind"], layer.get("settings", {})
+            m = self.mask_of(layer, c)
             if not layer.get("visible", True):
                 continue
-            a = layer.get("opacity", 1) * self.mask(layer.get("mask"), c)[..., None]
+            a = layer.get("opacity", 1) * m[..., None]
             mode = layer.get("blend", "normal")
             if kind == "group" and layer.get("mode", "through") == "through":
                 inner, brought = self.isolated(layer["layers"], c, alpha)
@@ -221,17 +224,26 @@ class Whole(Methods):
     def blur(self, settings, cb):
         return gauss(cb, settings["sigma"]), 1.0
 
+    def mask_of(self, layer, cb):
+        self.masks[layer.get("id")] = m = self.mask(layer.get("mask"), cb)
+        return m
+
     def mask(self, mask, cb):
         m = np.ones(cb.shape[:2])
         if mask is None or not mask.get("enabled", True):
             return m
         if mask.get("start", "open") == "closed":
             m = np.zeros(cb.shape[:2])
+        m = self.masks[mask["linked"]] if mask.get("linked") else m
         for part in mask.get("parts", []):
             m = self.part(part, m, cb) if part.get("enabled", True) else m
         if mask.get("invert"):
             m = 1 - m
+        m = grown(m, mask.get("grow", 0))
         m = gauss(m, mask.get("feather", 0))
+        ends = {"black": 0, "white": 1, "gamma": 1, **mask.get("levels", {})}
+        m = np.clip((m - ends["black"]) / (ends["white"] - ends["black"]), 0, 1) ** (1 / ends["gamma"])
+        m = self.curve(mask.get("curve", [[0, 0], [1, 1]]), m)
         return 1 - mask.get("density", 1) * (1 - m)
 
     def part(self, part, m, cb):
@@ -241,7 +253,7 @@ class Whole(Methods):
         p = gauss(getattr(self, f"{part['kind']}_part")(part, seen), part.get("feather", 0))
         if part.get("invert"):
             p = 1 - p
-        return {"show": m + p * (1 - m), "hide": m * (1 - p), "keep": m * p}[part.get("op", "show")]
+        return {"show": m + p * (1 - m), "hide": m * (1 - p), "keep": m * p, "replace": p}[part.get("op", "show")]
 
     def ramp_part(self, s, seen):
         f, t = np.array(s["from"], float), np.array(s["to"], float)

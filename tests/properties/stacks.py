@@ -11,10 +11,13 @@ CHANNELS = ("red", "green", "blue")
 
 
 class StackMaker:
-    """Makes random stacks from a seed; with `isolated`, of many groups, half of them isolated."""
+    """Makes random stacks from a seed; with `isolated`, of many groups, half of them isolated; with `whole`, with masks
+    that are grown, moved by levels and curves, and linked."""
 
-    def __init__(self, seed: int, isolated: bool = False) -> None:
+    def __init__(self, seed: int, isolated: bool = False, whole: bool = False) -> None:
         self.isolated = isolated
+        self.whole = whole
+        self.masked: list[str] = []
         self.rng = np.random.default_rng(seed)
 
     def number(self, low, high):
@@ -87,14 +90,25 @@ class StackMaker:
         feather = self.number(0.5, 6) if self.chance(0.3) else 0
         return {
             "kind": kind,
-            "op": self.pick(["show", "hide", "keep"]),
+            "op": self.pick(["show", "hide", "keep", *(["replace"] if self.whole else [])]),
             "feather": feather,
             "invert": self.chance(0.3),
             **body,
         }
 
+    def mask_as_a_whole(self):
+        """What is done to a mask once its parts are combined; those made before are there to be linked to."""
+        low, high = self.number(0, 0.3), self.number(0.6, 1)
+        return {
+            **({"grow": float(self.rng.integers(-5, 6))} if self.chance(0.4) else {}),
+            **({"levels": {"black": low, "white": high, "gamma": self.number(0.5, 2)}} if self.chance(0.3) else {}),
+            **({"curve": [[0, self.number(0, 0.5)], [0.5, self.number(0.3, 0.7)], [1, self.number(0.5, 1)]]} if self.chance(0.3) else {}),
+            **({"linked": self.pick(self.masked)} if self.masked and self.chance() else {}),
+        }
+
     def mask(self):
         return {
+            **(self.mask_as_a_whole() if self.whole else {}),
             "start": self.pick(["open", "closed"]), "parts": [
                 {**self.part(), "enabled": not self.isolated or self.chance(0.8)} for _ in range(int(self.rng.integers(0, 4)))
             ],
@@ -122,8 +136,12 @@ class StackMaker:
         groups = ["group"] * (6 if self.isolated else 1) if depth < 2 else []
         kind = self.pick([*kinds, *groups])
         layer = {"kind": kind, "opacity": self.pick([1, self.number(0, 1)]), "visible": self.chance(0.9)}
-        if self.chance():
+        if self.whole:
+            layer["id"] = f"l{len(self.masked) + 1}-{depth}"
+        if self.chance() or self.whole:
             layer["mask"] = self.mask()
+        if self.whole:
+            self.masked.append(layer["id"])
         if kind == "group":
             if self.isolated and self.chance():
                 layer |= {"mode": "isolated", "blend": self.pick(BLEND_MODES)}

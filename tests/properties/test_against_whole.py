@@ -20,9 +20,11 @@ PLAIN_TOLERANCE, BLURRED_TOLERANCE = 1e-3, 2e-3
 SHARE_OF_PIXELS = 0.999
 
 
-@pytest.mark.parametrize(("seed", "isolated"), [*((n, False) for n in range(60)), *((n, True) for n in range(40))])
-def test_random_stack(seed, isolated):
-    maker = StackMaker(seed, isolated)
+@pytest.mark.parametrize(
+    ("seed", "what"), [*((n, "") for n in range(60)), *((n, what) for what in ("isolated", "whole") for n in range(40))]
+)
+def test_random_stack(seed, what):
+    maker = StackMaker(seed, isolated=what == "isolated", whole=what == "whole")
     base, stack = maker.base(), maker.stack()
     picture = Picture(Pyramid(np.ascontiguousarray(np.moveaxis(base, 2, 0))), b"%d" % seed)
     plan = make_plan(parse_stack(stack, VOCABULARY), lambda source: picture)

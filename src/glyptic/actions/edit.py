@@ -8,7 +8,7 @@ from typing import Any
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, StaleEdit
 from glyptic.document.edits import EDITS, Edited
-from glyptic.document.values import Stack
+from glyptic.document.values import Stack, unlinked_links
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.store import plates
 
@@ -22,7 +22,12 @@ def edited(stack: Stack, name: str, arguments: Mapping[str, Any]) -> Edited:
     values = edit.schema.parse(arguments, "", faults)
     if values is None:
         raise DocumentError(faults)
-    return edit.apply(stack, values, VOCABULARY)
+    result = edit.apply(stack, values, VOCABULARY)
+    for layer, why in unlinked_links(result.stack):
+        raise DocumentError(
+            [Fault("mask", f"of ‘{layer.name}’ {why}; nothing was changed. Unlink that mask first, or choose another")]
+        )
+    return result
 
 
 def check_revision(current: Current, revision: int) -> None:

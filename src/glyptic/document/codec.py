@@ -23,6 +23,7 @@ from glyptic.document.values import (
     Stack,
     Stroke,
     StrokePoints,
+    unlinked_links,
 )
 from glyptic.document.vocabulary import LayerKind, Vocabulary
 from glyptic.params import Choice, Reference, Schema, Values
@@ -128,7 +129,10 @@ class _Reader:
         layers = [self.layer(item, f"layers[{i}]", 0, i == 0) for i, item in enumerate(items)]
         if self.faults:
             return None
-        return self.with_ids(Stack(tuple(layer for layer in layers if layer is not None), space))
+        made = Stack(tuple(layer for layer in layers if layer is not None), space)
+        for layer, why in unlinked_links(made):
+            self.fault(f"{self.ids.get(layer.id, 'layers')}.mask.linked", why)
+        return self.with_ids(made)
 
     def with_ids(self, stack: Stack) -> Stack:
         """Give every layer that came without an id one that is free."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from glyptic.document.values import BLEND_MODES
-from glyptic.params import Angle, Choice, Group, Real, Schema, Text, Toggle, Values
+from glyptic.params import Angle, Choice, CurvePoints, Group, Real, Schema, Text, Toggle, Values
 from glyptic.params.scalar import share
 
 LONGEST_SIGMA = 5000.0
@@ -34,27 +34,57 @@ def feather(default: float = 0.0) -> Real:
     )  # fmt: skip
 
 
+MOST_GROWN = 100
+
+
+def _black_below_white(values: Values) -> tuple[str, str] | None:
+    return ("white", "must be above black") if values["black"] >= values["white"] else None
+
+
+MASK_LEVELS = Schema(
+    {
+        "black": Real(label="Hides up to", help="What shows no more than this is hidden.", default=0.0, unit="%", low=0,
+                      high=1, step=0.001),
+        "white": Real(label="Shows from", help="What shows this much or more is shown wholly.", default=1.0, unit="%",
+                      low=0, high=1, step=0.001),
+        "gamma": Real(label="Midtone", help="Above 1 shows more of what is half shown, below 1 less.", default=1.0,
+                      low=0.1, high=10, step=0.01, soft_low=0.2, soft_high=5),
+    },
+    checks=(_black_below_white,),
+)  # fmt: skip
+
 MASK_HEAD = Schema(
     {
         "start": Choice(
             label="Start", options=("open", "closed"), default="open",
             help="Open shows the layer everywhere before any part; closed hides it everywhere.",
         ),
+        "linked": Text(
+            label="Linked to", default="", blank=True,
+            help="The layer further down whose mask this one begins with, whatever becomes of it; its own start is not looked at.",
+        ),
         "invert": Toggle(label="Invert", default=False, help="Swap what is shown and what is hidden."),
+        "grow": Real(label="Grow", unit="px", default=0.0, low=-MOST_GROWN, high=MOST_GROWN, step=1,
+                     soft_low=-40, soft_high=40, help="By how many pixels what is shown grows; below 0 it shrinks."),
         "feather": feather(),
+        "levels": Group(label="Levels", schema=MASK_LEVELS, default=MASK_LEVELS.defaults,
+                        help="What counts as hidden and as shown: firms up or loosens a soft edge."),
+        "curve": CurvePoints(label="Curve", ends=("hidden", "shown"), help="How much of the mask's value is shown."),
         "density": share("Density", "At less than 100 % the hidden area shows through.", 1.0),
         "enabled": Toggle(label="In use", default=True, help="Off is as if there were no mask."),
+        "along": Toggle(label="Moves along", default=False, help="Whether the mask goes along when the picture is moved."),
     }
 )  # fmt: skip
 
 PART_HEAD = Schema(
     {
         "op": Choice(
-            label="Does", options=("show", "hide", "keep"), default="show",
-            help="Show adds the part, hide takes it away, keep leaves only what lies in it.",
+            label="Does", options=("show", "hide", "keep", "replace"), default="show",
+            help="Show adds the part, hide takes it away, keep leaves only what lies in it, replace forgets the parts before.",
         ),
         "feather": feather(),
         "invert": Toggle(label="Invert", default=False, help="Use what lies outside the part."),
+        "name": Text(label="Name", default="", blank=True, help="What the part is called on the desk."),
     }
 )  # fmt: skip
 

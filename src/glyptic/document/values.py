@@ -32,6 +32,7 @@ BLEND_MODES = [
 ]
 WORKING_SPACES = ("srgb",)
 EMPTY = Values({})
+NO_LEVELS = Values({"black": 0.0, "white": 1.0, "gamma": 1.0})
 
 
 @dataclass(frozen=True)
@@ -110,8 +111,8 @@ Painting = tuple[Stroke, ...]
 
 @dataclass(frozen=True)
 class Part:
-    """One ingredient of a mask. `strokes` is for paint parts, which know no op, feather or invert. A part that is not
-    `enabled` is as if it were not there."""
+    """One ingredient of a mask. `strokes` is for paint parts, which know no op, feather, invert or name. A part that is
+    not `enabled` is as if it were not there."""
 
     kind: str
     settings: Values = EMPTY
@@ -120,18 +121,28 @@ class Part:
     feather: float = 0.0
     invert: bool = False
     enabled: bool = True
+    name: str = ""
+
+
+STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
 
 
 @dataclass(frozen=True)
 class Mask:
-    """What a layer is confined to: `start`, then parts in order, then invert, feather and density."""
+    """What a layer is confined to: `start`, or the mask of the layer it is `linked` to; then parts in order; then invert,
+    grow (pixels), feather, levels, curve and density. along: whether it moves with a picture layer."""
 
     start: str = "open"
     parts: tuple[Part, ...] = ()
+    linked: str = ""
     invert: bool = False
+    grow: float = 0.0
     feather: float = 0.0
+    levels: Values = field(default_factory=lambda: NO_LEVELS)
+    curve: tuple[tuple[float, float], ...] = STRAIGHT
     density: float = 1.0
     enabled: bool = True
+    along: bool = False
 
 
 @dataclass(frozen=True)
@@ -189,6 +200,18 @@ class Stack:
     def replaced(self, new: Layer) -> Stack:
         """This stack with the layer of the same id replaced; everything else is shared."""
         return replace(self, layers=_replaced(self.layers, new))
+
+
+def unlinked_links(stack: Stack) -> Iterator[tuple[Layer, str]]:
+    """(layer, why) of every mask that is linked to no mask further down."""
+    seen: set[str] = set()
+    for layer in stack.walk():
+        linked = layer.mask.linked if layer.mask is not None else ""
+        if linked and linked not in seen:
+            found = stack.find(linked)
+            there = f"‘{found.name}’, which is not further down" if found else f"{linked[:60]!r}, which is not there"
+            yield layer, f"is linked to {there}"
+        seen.add(layer.id)
 
 
 def _replaced(layers: tuple[Layer, ...], new: Layer) -> tuple[Layer, ...]:

@@ -12,15 +12,17 @@ from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Mask, Part
-from glyptic.engine.paintings import Chains
+from glyptic.engine.paintings import Blank, Chains
 from glyptic.engine.reader import Node, PlaneNode, Reader, flat_or_plane
 from glyptic.engine.surroundings import Surroundings
-from glyptic.masks import PARTS
+from glyptic.masks import PARTS, whole
 from glyptic.masks.part import Drawn, Looked, PartKind, Pictured
 from glyptic.params import Values
+from glyptic.pixels import discs
 from glyptic.pixels.compiled import Plane
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.shapes import NOTHING
+from glyptic.pixels.tables import make_table, through
 from glyptic.pixels.vector import ONE
 
 Flat = float32
@@ -83,7 +85,13 @@ def _keep(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
     return m * p
 
 
-RULES: dict[str, Callable[[Plane | Flat, Plane | Flat], Plane | Flat]] = {"show": _show, "hide": _hide, "keep": _keep}
+def _replace(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
+    return p
+
+
+RULES: dict[str, Callable[[Plane | Flat, Plane | Flat], Plane | Flat]] = {
+    "show": _show, "hide": _hide, "keep": _keep, "replace": _replace,
+}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -112,7 +120,7 @@ class Covering:
 
 def _changes_nothing(op: str, m: Plane | Flat) -> bool:
     """Whether a part need not be looked at: nothing is shown more than all, or hidden more than nothing."""
-    return np.ndim(m) == 0 and bool(m == (ONE if op == "show" else NOTHING))
+    return op != "replace" and np.ndim(m) == 0 and bool(m == (ONE if op == "show" else NOTHING))
 
 
 @dataclass(frozen=True)
@@ -147,34 +155,85 @@ class Painted:
 
 
 class Combined(PlaneNode):
-    """Start, then the parts in order, then invert. Kept where it depends on nothing that is painted or adjusted
-    further down."""
+    """Start (a value, or another mask), then the parts in order, then invert. Kept where it depends on nothing that is
+    painted or adjusted further down."""
 
     fleeting = True
 
-    def __init__(self, start: float, parts: tuple[Covering | Painted, ...], invert: bool) -> None:
-        super().__init__(digest("mask", start, invert, *(part.signature for part in parts)))
+    def __init__(self, start: float | PlaneNode, parts: tuple[Covering | Painted, ...], invert: bool) -> None:
+        self.under = start if isinstance(start, PlaneNode) else Blank(start)
+        super().__init__(digest("mask", invert, *(part.signature for part in parts)))
         self.start = start
         self.parts = parts
         self.invert = invert
-        self.kept = not any(part.looks_below for part in parts)
+        self.kept = not any(part.looks_below for part in parts) and (self.under.kept or isinstance(self.under, Blank))
 
     @property
     def paintings(self) -> Iterator[PlaneNode]:
         """What was painted, of that which is read."""
         for i, part in enumerate(self.parts):
             if isinstance(part, Painted):
-                yield from part.read_over(self.start, i == 0)
+                first = i == 0 and not isinstance(self.start, PlaneNode)
+                yield from part.read_over(0.0 if isinstance(self.start, PlaneNode) else self.start, first)
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         inputs = [reader.key(node, tx, ty) for part in self.parts for node in part.nodes]
-        return digest(self.own, reader.place(tx, ty), *inputs)
+        return digest(self.own, reader.key(self.under, tx, ty), *inputs)
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
-        m: Plane | Flat = float32(self.start)
+        m = reader.plane(self.under, rect)
         for part in self.parts:
             m = part.onto(m, reader, rect)
         return ONE - m if self.invert else m
+
+
+class Grown(PlaneNode):
+    """What is shown grown by so many full-size pixels, or shrunk: the greatest or the least value within a disc."""
+
+    def __init__(self, plane: PlaneNode, radius: float) -> None:
+        super().__init__(digest("grown", radius))
+        plane.watch()
+        self.kept = True
+        self.below = plane
+        self.radius = radius
+
+    def _reach(self, reader: Reader) -> int:
+        return discs.reach(self.radius / reader.step)
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.place(tx, ty), reader.keys_around(self.below, tx, ty, self._reach(reader)))
+
+    def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
+        around = reader.read_around(self.below, rect.grown(self._reach(reader)))[0]
+        if around.min() == around.max():
+            return float32(around[0, 0])
+        radius = abs(self.radius) / reader.step
+        return flat_or_plane(discs.widest(around, radius) if self.radius > 0 else ONE - discs.widest(ONE - around, radius))
+
+
+class Moved(PlaneNode):
+    """Levels and a curve on a mask."""
+
+    def __init__(self, plane: PlaneNode, mask: Mask) -> None:
+        ends = mask.levels
+        own = digest("moved", ends["black"], ends["white"], ends["gamma"], *(v for point in mask.curve for v in point))
+        super().__init__(own)
+        self.below = plane
+        self.function = whole.moved(mask)
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.key(self.below, tx, ty))
+
+    def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
+        m, function = reader.plane(self.below, rect), self.function
+        if function is None:
+            return m
+        if not isinstance(m, np.ndarray) or m.ndim == 0:
+            return float32(function(np.array([m], np.float64))[0])
+        table = reader.cache.ready(self.own, lambda: make_table(function))
+        out = m[None].copy()
+        through(out, np.ones_like(m), (table,))
+        return flat_or_plane(out[0])
 
 
 class Thinned(PlaneNode):
@@ -222,18 +281,23 @@ class Making:
             node = Feathered(node, part.feather)
         return Covering(node, part.op, part.invert, looks_at is below)
 
-    def mask(self, mask: Mask | None, below: Node) -> PlaneNode | None:
-        """The node of a layer's mask, or None where it shows everything."""
+    def mask(self, mask: Mask | None, below: Node, linked: PlaneNode | None = None) -> PlaneNode | None:
+        """The node of a layer's mask, or None where it shows everything. linked: that of the mask it is linked to."""
         if mask is None or not mask.enabled:
             return None
         parts = tuple(
-            self.part(part, mask.feather > 0 or part.feather > 0, below) for part in mask.parts if part.enabled
+            self.part(part, mask.feather > 0 or part.feather > 0 or mask.grow != 0, below) for part in mask.parts if part.enabled
         )
-        combined = Combined(1.0 if mask.start == "open" else 0.0, parts, mask.invert)
+        start: float | PlaneNode = 1.0 if mask.start == "open" else 0.0
+        combined = Combined((linked or 1.0) if mask.linked else start, parts, mask.invert)
         self.painted.extend(combined.paintings)
         node: PlaneNode = combined
+        if mask.grow:
+            node = Grown(node, mask.grow)
         if mask.feather > 0:
             node = Feathered(node, mask.feather)
+        if whole.moved(mask) is not None:
+            node = Moved(node, mask)
         return Thinned(node, mask.density) if mask.density != 1 else node
 
 
@@ -243,6 +307,6 @@ def looks_around(mask: Mask | None) -> bool:
         part.enabled
         and isinstance(PARTS[part.kind], Looked)
         and part.settings["of"] == "below"
-        and (mask.feather or part.feather)
+        and (mask.feather or part.feather or mask.grow)
         for part in mask.parts
     )

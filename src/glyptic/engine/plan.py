@@ -92,6 +92,7 @@ class _Maker:
             or layer.layers
             or still.layers.get(layer.id) is not layer
             or still.below[layer.id] is not below
+            or (layer.mask is not None and self.linked(layer) is not still.masks.get(layer.mask.linked))
         ):
             return None
         plan.below[layer.id], plan.layers[layer.id] = below, layer
@@ -105,7 +106,11 @@ class _Maker:
     def mask(self, layer: Layer, below: Node) -> PlaneNode | None:
         if self.still is not None and layer.id != self.drawn and looks_around(layer.mask):
             return self.still.masks.get(layer.id)
-        return self.making.mask(layer.mask, below)
+        return self.making.mask(layer.mask, below, self.linked(layer))
+
+    def linked(self, layer: Layer) -> PlaneNode | None:
+        """The mask that a layer's mask begins with; None where there is none, or the other layer shows everywhere."""
+        return self.plan.masks.get(layer.mask.linked) if layer.mask is not None else None
 
     def surroundings(self, kind: Neighbourhood, layer: Layer, below: Node) -> Surroundings:
         held = self.still.surroundings.get(layer.id) if self.still is not None else None

@@ -31,7 +31,7 @@ class Raw:
 
 @dataclass(frozen=True)
 class Decoded:
-    """A picture in the working space: codes (3, h, w) of 16 bits, alpha (1, h, w) or None.
+    """A picture in the working space: codes (3, h, w) of 16 bits, or (1, h, w) of a grey one, alpha (1, h, w) or None.
 
     depth: bits a channel the file had (8 or 16).
     """

@@ -115,13 +115,16 @@ class Toggle(Param):
 
 @dataclass(frozen=True, kw_only=True)
 class Text(Param):
-    """A short text of 1 to `longest` characters without control characters."""
+    """A short text of 1 to `longest` characters without control characters; of none at all where it may be `blank`."""
 
     longest: int = 200
+    blank: bool = False
 
     def parse(self, raw: object, at: str, faults: list[Fault]) -> str | None:
         if not isinstance(raw, str):
             faults.append(Fault(at, f"must be a text, not {describe(raw)}"))
+        elif not raw and self.blank:
+            return raw
         elif not raw.strip():
             faults.append(Fault(at, "must not be empty"))
         elif len(raw) > self.longest:

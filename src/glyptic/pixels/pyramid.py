@@ -103,4 +103,4 @@ class Picture:
     def is_grey(self) -> bool:
         """Whether all channels are one and the same plane."""
         full = self.colour.full
-        return bool(np.array_equal(full[0], full[1]) and np.array_equal(full[0], full[2]))
+        return len(full) == 1 or bool(np.array_equal(full[0], full[1]) and np.array_equal(full[0], full[2]))
