@@ -102,7 +102,11 @@ class StackMaker:
         return {
             **({"grow": float(self.rng.integers(-5, 6))} if self.chance(0.4) else {}),
             **({"levels": {"black": low, "white": high, "gamma": self.number(0.5, 2)}} if self.chance(0.3) else {}),
-            **({"curve": [[0, self.number(0, 0.5)], [0.5, self.number(0.3, 0.7)], [1, self.number(0.5, 1)]]} if self.chance(0.3) else {}),
+            **(
+                {"curve": [[0, self.number(0, 0.5)], [0.5, self.number(0.3, 0.7)], [1, self.number(0.5, 1)]]}
+                if self.chance(0.3)
+                else {}
+            ),
             **({"linked": self.pick(self.masked)} if self.masked and self.chance() else {}),
         }
 

@@ -23,6 +23,11 @@ def plate_name(file_name: str) -> str:
 def keep_asset(workshop: Workshop, data: bytes, file_name: str) -> tuple[str, Decoded]:
     """Keep a picture file in the store; raises PictureError for one that cannot be read."""
     decoded = read_picture(data, workshop.limit)
+    return remember_asset(workshop, data, file_name, decoded), decoded
+
+
+def remember_asset(workshop: Workshop, data: bytes, file_name: str, decoded: Decoded) -> str:
+    """Keep a picture file that was decoded, or made, already; returns its hash."""
     asset = workshop.store.assets.keep(data, decoded)
     with workshop.store.session() as session:
         if session.get(Asset, asset) is None:
@@ -33,7 +38,7 @@ def keep_asset(workshop: Workshop, data: bytes, file_name: str) -> tuple[str, De
                     notes="\n".join(decoded.metadata.notes),
                 )
             )  # fmt: skip
-    return asset, decoded
+    return asset
 
 
 def open_picture(workshop: Workshop, data: bytes, file_name: str, name: str | None = None) -> int:

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 import cv2
 import numpy as np
@@ -36,8 +36,10 @@ BAND = 5
 MARGIN = 12
 SOFT_WINDOW, SOFT_EDGE = 7, 0.02
 """The guided filter's window in pixels, and the difference of tone that counts as an edge."""
-LAST_SHARPENED = 1
-"""The finest level at which an edge is found by the watershed; at full size the guided filter is enough."""
+MOST_SHARPENED = 6_500_000
+"""The most pixels of a level at which an edge is found by the watershed; beyond, the guided filter is enough."""
+CLEAR = 7
+"""Pixels that what is surely not the backdrop keeps away from it: an edge lies between."""
 THREADS = 2
 LEAST_BORDER, NEAR_COLOUR = 0.02, 30.0
 """A part of the backdrop touches at least this share of the border, and its colour is this near in CIELAB."""
@@ -87,8 +89,8 @@ def _drawn(scribbles: Iterable[Scribble], shape: tuple[int, ...], step: int) -> 
     """The pixels of a level that scribbles cover."""
     out = np.zeros(shape[:2], np.uint8)
     for scribble in scribbles:
-        line = np.round((np.array(scribble.points, np.float64) / step - 0.5) * 16).astype(np.int64)
-        line = np.clip(line, -(2**20), 2**20).astype(np.int32).reshape(-1, 1, 2)
+        places = np.round((np.array(scribble.points, np.float64) / step - 0.5) * 16)
+        line = np.clip(places, -(2**20), 2**20).astype(np.int32).reshape(-1, 1, 2)
         width = max(1, round(scribble.size / step))
         cv2.polylines(out, [np.concatenate([line, line[-1:]])], False, 1, width, cv2.LINE_8, 4)
     return out > 0
@@ -97,7 +99,8 @@ def _drawn(scribbles: Iterable[Scribble], shape: tuple[int, ...], step: int) -> 
 def _flooded(steepness: Steepness, markers: NDArray[np.int32]) -> Area:
     """What the watershed gives to the markers INSIDE."""
     codes = np.clip(steepness * 24, 0, 65535).astype(np.uint16)
-    return (watershed(codes, markers) == INSIDE).astype(np.uint8)
+    flooded = watershed(codes, markers)  # type: ignore[no-untyped-call]
+    return np.asarray(flooded == INSIDE, np.uint8)
 
 
 def grown(picture: Picture, scribbles: list[Scribble], edge: float, start: Area | None = None) -> Area:
@@ -156,7 +159,7 @@ def backdrop(picture: Picture) -> Area:
         near = np.linalg.norm(np.median(lab[labels == one], axis=0) - colour) < NEAR_COLOUR
         role[one] = INSIDE if near or one == main else OUTSIDE
     rest = 1 - (role == INSIDE)[labels].astype(np.uint8)
-    rest = cv2.erode(cv2.morphologyEx(rest, cv2.MORPH_OPEN, DISC), SQUARE, iterations=4)
+    rest = cv2.erode(cv2.morphologyEx(rest, cv2.MORPH_OPEN, DISC), SQUARE, iterations=CLEAR)
     markers = role[labels]
     _, others, sizes, _ = cv2.connectedComponentsWithStats(rest, connectivity=4)
     large = np.flatnonzero(sizes[:, cv2.CC_STAT_AREA] > LEAST_SHARE * steepness.size)
@@ -214,8 +217,9 @@ def _sharper(picture: Picture, area: Area, level: int, band: int) -> Area:
 def _softened(picture: Picture, area: Area) -> Area:
     """A grey picture (codes 0..255 at full size) with its edges moved and softened as the picture's own are."""
 
-    def mean(plane: NDArray[np.float32]) -> NDArray[np.float32]:
-        return np.asarray(cv2.boxFilter(plane, -1, (SOFT_WINDOW, SOFT_WINDOW), borderType=cv2.BORDER_REFLECT))
+    def mean(plane: NDArray[Any]) -> NDArray[np.float32]:
+        window = (SOFT_WINDOW, SOFT_WINDOW)
+        return np.asarray(cv2.boxFilter(plane, -1, window, borderType=cv2.BORDER_REFLECT), np.float32)
 
     def work(wide: Rect, there: Area) -> Area:
         guide = cv2.cvtColor(_colours(picture, wide, 0), cv2.COLOR_RGB2GRAY).astype(np.float32) / 255
@@ -232,15 +236,20 @@ def _softened(picture: Picture, area: Area) -> Area:
 
 def at_full_size(picture: Picture, area: Area, level: int) -> Area:
     """Codes 0..255 (height, width) of an area of a level, its edge found anew at each finer one."""
-    while level > LAST_SHARPENED:
+    while level > 0:
+        width, height = level_size(picture.width, picture.height, level - 1)
+        if width * height > MOST_SHARPENED:
+            break
         level -= 1
-        width, height = level_size(picture.width, picture.height, level)
-        area = cv2.resize(area, None, fx=2, fy=2, interpolation=cv2.INTER_NEAREST)[:height, :width]
-        area = _sharper(picture, np.ascontiguousarray(area), level, BAND)
+        area = _sharper(picture, _larger(area, 2, cv2.INTER_NEAREST)[:height, :width].copy(), level, BAND)
     codes = area * np.uint8(255)
     if level > 0:
-        codes = cv2.resize(codes, None, fx=1 << level, fy=1 << level, interpolation=cv2.INTER_LINEAR)
-    return _softened(picture, np.ascontiguousarray(codes[: picture.height, : picture.width]))
+        codes = _larger(codes, 1 << level, cv2.INTER_LINEAR)
+    return _softened(picture, codes[: picture.height, : picture.width].copy())
+
+
+def _larger(area: Area, k: int, how: int) -> Area:
+    return np.asarray(cv2.resize(area, None, fx=k, fy=k, interpolation=how), np.uint8)
 
 
 def snapped(picture: Picture, mask: Area, width: float) -> Area:
@@ -252,7 +261,8 @@ def snapped(picture: Picture, mask: Area, width: float) -> Area:
     band = max(1, round(width / (1 << level)))
     half = (mask >= 128).astype(np.uint8)
     w, h = level_size(picture.width, picture.height, level)
-    small = half if level == 0 else (cv2.resize(half * 255, (w, h), interpolation=cv2.INTER_AREA) >= 128).astype(np.uint8)
+    reduced = cv2.resize(half * 255, (w, h), interpolation=cv2.INTER_AREA)
+    small = half if level == 0 else (reduced >= 128).astype(np.uint8)
     found = at_full_size(picture, _sharper(picture, small, level, band), level)
     reach = max(1, int(np.ceil(width)))
     near = cv2.distanceTransform(1 - _border(half), cv2.DIST_L2, 5) <= reach + SOFT_WINDOW

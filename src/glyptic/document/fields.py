@@ -61,7 +61,7 @@ MASK_HEAD = Schema(
         ),
         "linked": Text(
             label="Linked to", default="", blank=True,
-            help="The layer further down whose mask this one begins with, whatever becomes of it; its own start is not looked at.",
+            help="The layer further down whose mask this one begins with, whatever becomes of that.",
         ),
         "invert": Toggle(label="Invert", default=False, help="Swap what is shown and what is hidden."),
         "grow": Real(label="Grow", unit="px", default=0.0, low=-MOST_GROWN, high=MOST_GROWN, step=1,
@@ -72,7 +72,8 @@ MASK_HEAD = Schema(
         "curve": CurvePoints(label="Curve", ends=("hidden", "shown"), help="How much of the mask's value is shown."),
         "density": share("Density", "At less than 100 % the hidden area shows through.", 1.0),
         "enabled": Toggle(label="In use", default=True, help="Off is as if there were no mask."),
-        "along": Toggle(label="Moves along", default=False, help="Whether the mask goes along when the picture is moved."),
+        "along": Toggle(label="Moves along", default=False,
+                        help="Whether the mask goes along when its picture is moved."),
     }
 )  # fmt: skip
 
@@ -80,7 +81,7 @@ PART_HEAD = Schema(
     {
         "op": Choice(
             label="Does", options=("show", "hide", "keep", "replace"), default="show",
-            help="Show adds the part, hide takes it away, keep leaves only what lies in it, replace forgets the parts before.",
+            help="Show adds the part, hide takes it away, keep leaves only what lies in it, replace starts anew.",
         ),
         "feather": feather(),
         "invert": Toggle(label="Invert", default=False, help="Use what lies outside the part."),

@@ -129,8 +129,8 @@ STRAIGHT = ((0.0, 0.0), (1.0, 1.0))
 
 @dataclass(frozen=True)
 class Mask:
-    """What a layer is confined to: `start`, or the mask of the layer it is `linked` to; then parts in order; then invert,
-    grow (pixels), feather, levels, curve and density. along: whether it moves with a picture layer."""
+    """What a layer is confined to: `start`, or the mask of the layer it is `linked` to; then parts in order; then
+    invert, grow (pixels), feather, levels, curve and density. along: whether it moves with a picture layer."""
 
     start: str = "open"
     parts: tuple[Part, ...] = ()

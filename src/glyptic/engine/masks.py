@@ -54,7 +54,7 @@ class Covered(PlaneNode):
         if isinstance(kind, Looked) and self.looks_at is not None:
             return kind.coverage_of(self.settings, reader.view(self.looks_at, rect))
         if isinstance(kind, Pictured) and self.picture is not None:
-            return kind.coverage_from(self.picture, frame)
+            return kind.coverage_from(self.settings, self.picture, frame)
         raise TypeError(f"{kind.name} has no coverage")
 
 
@@ -208,7 +208,9 @@ class Grown(PlaneNode):
         if around.min() == around.max():
             return float32(around[0, 0])
         radius = abs(self.radius) / reader.step
-        return flat_or_plane(discs.widest(around, radius) if self.radius > 0 else ONE - discs.widest(ONE - around, radius))
+        return flat_or_plane(
+            discs.widest(around, radius) if self.radius > 0 else ONE - discs.widest(ONE - around, radius)
+        )
 
 
 class Moved(PlaneNode):
@@ -286,7 +288,9 @@ class Making:
         if mask is None or not mask.enabled:
             return None
         parts = tuple(
-            self.part(part, mask.feather > 0 or part.feather > 0 or mask.grow != 0, below) for part in mask.parts if part.enabled
+            self.part(part, mask.feather > 0 or part.feather > 0 or mask.grow != 0, below)
+            for part in mask.parts
+            if part.enabled
         )
         start: float | PlaneNode = 1.0 if mask.start == "open" else 0.0
         combined = Combined((linked or 1.0) if mask.linked else start, parts, mask.invert)

@@ -79,6 +79,11 @@ def _filtered_strips(sheet: Sheet, bands: Iterable[Samples]) -> Iterator[NDArray
         yield out
 
 
+def encode_grey(codes: NDArray[np.uint8]) -> bytes:
+    """The PNG file of a grey picture (h, w) of 8 bits, quickly rather than as small as can be."""
+    return bytes(imagecodecs.png_encode(codes, level=1))
+
+
 def _deflated(rows: Samples) -> tuple[bytes, Samples]:
     """A run of a deflate stream that ends on a byte and refers to nothing before it, and what it holds."""
     packer = zlib.compressobj(DEFLATE_LEVEL, wbits=-15)

@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from abc import ABC
+from math import floor
 from typing import Any, ClassVar
 
 import numpy as np
 
-from glyptic.params import Choice, Schema, Values
+from glyptic.base.rectangles import Rect, level_size
+from glyptic.params import Choice, Point, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.shapes import Frame
@@ -49,8 +51,31 @@ class Looked(PartKind):
         raise NotImplementedError
 
 
-class Pictured(PartKind):
-    """A part whose coverage is a grey picture of the base's size (setting `source`)."""
+SHIFT = Point(label="Shifted", default=(0.0, 0.0), help="How far the picture was shifted, in pixels.")
 
-    def coverage_from(self, picture: Picture, frame: Frame) -> Plane:
-        return np.asarray(picture.colour.read(frame.rect, frame.level)[0])
+
+class Pictured(PartKind):
+    """A part whose coverage is a grey picture of the base's size (setting `source`), shifted (setting `shift`); what is
+    beyond its border is not covered."""
+
+    def coverage_from(self, settings: Values, picture: Picture, frame: Frame) -> Plane:
+        """p in 0..1; a shift of whole pixels of the level moves whole pixels, others go between them (linear)."""
+        dx, dy = settings["shift"]
+        if dx == dy == 0:
+            return np.asarray(picture.colour.read(frame.rect, frame.level)[0])
+        left, top = frame.rect.x - dx / frame.step, frame.rect.y - dy / frame.step
+        x, y = floor(left), floor(top)
+        there = _bordered(picture, Rect(x, y, frame.rect.w + 1, frame.rect.h + 1), frame.level)
+        u, v = np.float32(left - x), np.float32(top - y)
+        rows = there[:-1] + v * (there[1:] - there[:-1])
+        return np.asarray(rows[:, :-1] + u * (rows[:, 1:] - rows[:, :-1]))
+
+
+def _bordered(picture: Picture, rect: Rect, level: int) -> Plane:
+    """A rectangle of a level that may reach beyond the picture, where there is nothing."""
+    out = np.zeros((rect.h, rect.w), np.float32)
+    inside = rect.meet(Rect(0, 0, *level_size(picture.width, picture.height, level)))
+    if not inside.empty:
+        y, x = inside.y - rect.y, inside.x - rect.x
+        out[y : y + inside.h, x : x + inside.w] = picture.colour.read(inside, level)[0]
+    return out

@@ -1,6 +1,6 @@
 """Picture: a grey picture of the base's size as a mask part."""
 
-from glyptic.masks.part import Pictured
+from glyptic.masks.part import SHIFT, Pictured
 from glyptic.params import Reference, Schema
 
 
@@ -10,7 +10,7 @@ class Raster(Pictured):
     name = "raster"
     title = "Picture"
     summary = "A grey picture: white covers, black does not."
-    schema = Schema({"source": Reference(label="Picture", help="The file of the grey picture.")})
+    schema = Schema({"source": Reference(label="Picture", help="The file of the grey picture."), "shift": SHIFT})
 
 
 RASTER = Raster()

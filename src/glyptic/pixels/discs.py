@@ -37,7 +37,7 @@ def _widest(plane: Plane, radius: int, out: Plane) -> None:
             row[0], row[columns - 1] = line[0], line[columns - 1]
             if half == 0:
                 for j in range(1, columns - 1):
-                    row[j] = max(max(line[j - 1], line[j]), line[j + 1])
+                    row[j] = max(line[j - 1], line[j], line[j + 1])
             else:
                 for j in range(1, columns - 1):
                     row[j] = max(line[j - 1], line[j + 1])

@@ -23,7 +23,7 @@ from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
 from glyptic.engine.views import VIEWS
 from glyptic.web.context import body, framed, looking, number, settle_soon, text, whole, workshop
-from glyptic.web.desk import curve_paths, desk_of, picks_of, shapes_of, strip_of, target_of
+from glyptic.web.desk import curve_paths, desk_of, picks_of, regions_of, shapes_of, strip_of, target_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
 
@@ -63,6 +63,7 @@ def _state(current: Current) -> dict[str, Any]:
         "curves": curve_paths(layer) if layer else {},
         "picks": {aid.name: {"title": aid.title, "help": aid.help, "drags": aid.drags} for aid in picks_of(current)},
         "shapes": shapes_of(current),
+        "regions": regions_of(current),
         "root": current.root.hex(),
         "undo": current.before.hex() if current.before else None,
         "redo": current.after.hex() if current.after else None,
@@ -90,7 +91,7 @@ def apply(plate_id: int) -> Response:
     """Apply an edit: {"revision", "edit", "arguments", "looking"}; stale ones are answered with the current state."""
     plain = body()
     arguments = plain.get("arguments")
-    return _changed(
+    return changed(
         plate_id, plain,
         lambda shop, revision: edit.apply_edit(
             shop, plate_id, revision, text(plain, "edit"), arguments if isinstance(arguments, dict) else {}
@@ -98,7 +99,7 @@ def apply(plate_id: int) -> Response:
     )  # fmt: skip
 
 
-def _changed(plate_id: int, plain: dict[str, Any], change: Callable[[Workshop, int], Current]) -> Response:
+def changed(plate_id: int, plain: dict[str, Any], change: Callable[[Workshop, int], Current]) -> Response:
     """The answer to a change of the revision named in the request; a stale one is answered with the current state."""
     try:
         return answer(change(workshop(), whole(plain, "revision")), plain)
@@ -165,7 +166,7 @@ def redo(plate_id: int) -> Response:
 
 
 def _step(plate_id: int, move: Any) -> Response:
-    return _changed(plate_id, body(), lambda shop, revision: move(shop, plate_id, revision))
+    return changed(plate_id, body(), lambda shop, revision: move(shop, plate_id, revision))
 
 
 @blueprint.post("/go")
@@ -195,7 +196,7 @@ def add_layer(plate_id: int) -> Response:
 
 def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Response:
     arguments = {"layer": layer, "after": plain.get("after")}
-    return _changed(
+    return changed(
         plate_id, plain, lambda shop, revision: edit.apply_edit(shop, plate_id, revision, "add-layer", arguments)
     )
 
@@ -271,7 +272,7 @@ def mend(plate_id: int) -> Response:
     """Mend a stretch of a curve: {"revision", "layer", "channel", "low", "high", "looking"}."""
     plain = body()
     stretch = number(plain, "low"), number(plain, "high")
-    return _changed(
+    return changed(
         plate_id, plain,
         lambda shop, revision: aids.mend_curve(
             shop, plate_id, revision, text(plain, "layer"), text(plain, "channel"), stretch
@@ -283,7 +284,7 @@ def mend(plate_id: int) -> Response:
 def auto(plate_id: int) -> Response:
     """Settings worked out from the histogram: {"revision", "layer", "auto", "looking"}."""
     plain = body()
-    return _changed(
+    return changed(
         plate_id, plain,
         lambda shop, revision: aids.find_settings(shop, plate_id, revision, text(plain, "layer"), text(plain, "auto")),
     )  # fmt: skip

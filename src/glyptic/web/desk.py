@@ -16,9 +16,11 @@ from glyptic.document.edits.layers import would_change
 from glyptic.document.edits.strokes import GREY_PART, paintings_of
 from glyptic.document.values import Layer, Part
 from glyptic.masks import PARTS, PartKind
+from glyptic.masks.region import REGION
 from glyptic.params import Choice
 
 CURVE_WIDTH, CURVE_HEIGHT = 276, 168
+MASK_CURVE_WIDTH, MASK_CURVE_HEIGHT = 276, 96
 EMBLEM = 22
 SAMPLES = 139
 SHAPES = ("ramp", "oval", "outline")
@@ -82,6 +84,17 @@ def shapes_of(current: Current) -> list[dict[str, Any]]:
         values = {"rotation": 0, **KINDS[layer.kind].schema.plain(layer.settings)}
         found.append({"part": None, "shape": own, "field": "settings", "values": values})
     return found
+
+
+def regions_of(current: Current) -> list[dict[str, Any]]:
+    """The regions in the chosen layer's mask: their place in it and their scribbles."""
+    layer = current.stack.find(current.chosen)
+    parts = layer.mask.parts if layer is not None and layer.mask is not None and not layer.locked else ()
+    return [
+        {"part": i, "seeds": [dict(seed) for seed in part.settings["seeds"]]}
+        for i, part in enumerate(parts)
+        if part.kind == REGION.name
+    ]
 
 
 def picks_of(current: Current) -> tuple[Aid, ...]:
@@ -168,6 +181,10 @@ class Desk:
     part_head: dict[str, Any]
     parts: list[PartRow]
     givers: list[Layer]
+    below: list[Layer]
+    """Those of the givers that a mask can be linked to: they lie further down."""
+    linked: str
+    mask_curve: str
     place: dict[str, Any]
     first_tab: str
     strokes: Strokes | None
@@ -182,9 +199,14 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
     mask = layer.mask
     rows = [_row(i, part) for i, part in enumerate(mask.parts if mask else ())]
     givers = [other for other in current.stack.walk() if other.mask is not None and other.id != layer.id]
+    order = [other.id for other in current.stack.walk()]
+    below = [giver for giver in givers if order.index(giver.id) < order.index(layer.id)]
+    other = current.stack.find(mask.linked) if mask is not None and mask.linked else None
     return Desk(
         layer, kind, layer.id == current.stack.base.id, dict(layer_head(kind).params), dict(fields.MASK_HEAD.params),
-        dict(fields.PART_HEAD.params), rows, givers, dict(fields.PLACE.params), _first_tab(layer, kind),
+        dict(fields.PART_HEAD.params), rows, givers, below, other.name if other else "",
+        curve_path(mask.curve, MASK_CURVE_WIDTH, MASK_CURVE_HEIGHT) if mask is not None else "",
+        dict(fields.PLACE.params), _first_tab(layer, kind),
         _strokes_of(layer), fields.MODE, would_change(layer) if layer.kind == "group" else "",
     )  # fmt: skip
 

@@ -14,7 +14,7 @@ from glyptic.actions.export import Exports
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, GlypticError, NotFound, PictureError, StaleEdit
-from glyptic.web import bench, exports, filters, painting, pixels, shelf
+from glyptic.web import areas, bench, exports, filters, painting, pixels, shelf
 from glyptic.web.context import Context, context
 
 POLICY = (
@@ -43,7 +43,7 @@ def create_app(workshop: Workshop, hosts: list[str] | None = None, settler: Sett
     app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler)
     CSRFProtect(app)
     filters.register(app)
-    for module in (shelf, bench, pixels, painting, exports):
+    for module in (shelf, bench, areas, pixels, painting, exports):
         app.register_blueprint(module.blueprint)
     app.before_request(_touch)
     app.after_request(_secure)

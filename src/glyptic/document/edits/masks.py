@@ -72,16 +72,19 @@ def _take_mask(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
         raise refuse("from", "is the layer itself")
     if taker.mask is not None:
         raise refuse("layer", f"{quoted(taker)} has a mask already; remove it first")
-    stack = stack.replaced(replace(taker, mask=mask))
+    mask_taken = replace(mask, invert=not mask.invert, grow=-mask.grow) if args["invert"] else mask
+    stack = stack.replaced(replace(taker, mask=mask_taken))
     if not args["copy"]:
         stack = stack.replaced(replace(layer_of(stack, giver.id), mask=None))
-    verb = "copied" if args["copy"] else "moved"
+    verb = f"{'inverted and ' if args['invert'] else ''}{'copied' if args['copy'] else 'moved'}"
     return Edited(stack, f"Mask of {quoted(giver)} {verb} to {quoted(taker)}", taker.id)
 
 
 TAKE_MASK = Edit(
     "take-mask",
-    arguments(**{"layer": LayerId(), "from": LayerId(), "copy": Toggle(default=False)}),
+    arguments(
+        **{"layer": LayerId(), "from": LayerId(), "copy": Toggle(default=False), "invert": Toggle(default=False)}
+    ),
     _take_mask,
 )
 
@@ -92,11 +95,28 @@ def _add_part(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     start = "closed" if layer.mask is None and part.op == "show" else "open"
     mask = layer.mask or Mask(start=start)
     new = replace(layer, mask=replace(mask, parts=(*mask.parts, part)))
-    title = vocabulary.parts[part.kind].title
-    return Edited(stack.replaced(new), f"{title} added to the mask of {quoted(layer)}")
+    return Edited(stack.replaced(new), f"{_called(part, vocabulary)} added to the mask of {quoted(layer)}")
 
 
 ADD_PART = Edit("add-part", arguments(layer=LayerId(), part=Unchecked()), _add_part)
+
+
+def _put_part(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    if args["part"] is None:
+        return _add_part(stack, Values({"layer": args["layer"], "part": args["value"]}), vocabulary)
+    layer, mask = _with_mask(args["layer"], stack)
+    _part_at(mask, args["part"])
+    part = parse_part(args["value"], vocabulary, "value")
+    parts = (*mask.parts[: args["part"]], part, *mask.parts[args["part"] + 1 :])
+    new = replace(layer, mask=replace(mask, parts=parts))
+    return Edited(stack.replaced(new), f"{_called(part, vocabulary)} in the mask of {quoted(layer)} found anew")
+
+
+PUT_PART = Edit("put-part", arguments(layer=LayerId(), part=Index(default=None), value=Unchecked()), _put_part)
+
+
+def _called(part: Part, vocabulary: Vocabulary) -> str:
+    return part.name or vocabulary.parts[part.kind].title
 
 
 def _remove_part(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
@@ -104,9 +124,8 @@ def _remove_part(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     index = args["part"]
     part = _part_at(mask, index)
     parts = mask.parts[:index] + mask.parts[index + 1 :]
-    title = vocabulary.parts[part.kind].title
     new = replace(layer, mask=replace(mask, parts=parts))
-    return Edited(stack.replaced(new), f"{title} removed from the mask of {quoted(layer)}")
+    return Edited(stack.replaced(new), f"{_called(part, vocabulary)} removed from the mask of {quoted(layer)}")
 
 
 REMOVE_PART = Edit("remove-part", arguments(layer=LayerId(), part=Index()), _remove_part)

@@ -22,6 +22,7 @@ from glyptic.document.edits.edit import (
     set_in,
     unlocked,
 )
+from glyptic.document.edits.whole_masks import shifted
 from glyptic.document.tree import layer_of
 from glyptic.document.values import Layer, Mask, Place, Stack
 from glyptic.document.vocabulary import PickedPart, Vocabulary
@@ -99,13 +100,16 @@ def _several(layer: Layer, raw: object, vocabulary: Vocabulary) -> tuple[Layer, 
 
 
 def _mask_head(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
+    field, *inner = field.split(".")
     if field not in fields.MASK_HEAD.params:
         raise refuse(f"mask.{field}", "is not a field Glyptic knows")
     param = fields.MASK_HEAD.params[field]
-    value = _parsed(param, raw, f"mask.{field}")
+    mask = layer.mask or Mask()
+    value = _parsed(param, set_in(param.plain(getattr(mask, field)), inner, raw), f"mask.{field}")
     changes: dict[str, Any] = {field: value}
-    mask = replace(layer.mask or Mask(), **changes)
-    return replace(layer, mask=mask), f"{param.label} of the mask of {quoted(layer)}: {shown(param, value)}"
+    return replace(
+        layer, mask=replace(mask, **changes)
+    ), f"{param.label} of the mask of {quoted(layer)}: {shown(param, value)}"
 
 
 def _part(layer: Layer, index: int, field: str, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
@@ -128,12 +132,16 @@ def _part(layer: Layer, index: int, field: str, raw: object, vocabulary: Vocabul
     return replace(layer, mask=replace(mask, parts=parts)), f"{title} in the mask of {quoted(layer)} changed"
 
 
-def _place(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
+def _place(layer: Layer, field: str, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
     if layer.place is None or field not in fields.PLACE.params:
         raise refuse(f"place.{field}", "cannot be set here")
     value = _parsed(fields.PLACE.params[field], raw, f"place.{field}")
     where = {name: getattr(layer.place, name) for name in fields.PLACE.params} | {field: value}
-    return replace(layer, place=Place(**where)), f"{quoted(layer)} placed anew"
+    new = Place(**where)
+    if layer.mask is not None and layer.mask.along and not layer.mask.linked:
+        along = shifted(layer.mask, new.x - layer.place.x, new.y - layer.place.y, vocabulary)
+        layer = replace(layer, mask=along)
+    return replace(layer, place=new), f"{quoted(layer)} placed anew"
 
 
 def _mode(layer: Layer, raw: object) -> tuple[Layer, str]:
@@ -165,7 +173,7 @@ def _set(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     elif field.startswith("mask."):
         new, sentence = _mask_head(layer, field.removeprefix("mask."), raw)
     elif field.startswith("place."):
-        new, sentence = _place(layer, field.removeprefix("place."), raw)
+        new, sentence = _place(layer, field.removeprefix("place."), raw, vocabulary)
     else:
         raise refuse(field[:60], "is not a field Glyptic knows")
     return Edited(stack.replaced(new), sentence)

@@ -1,6 +1,8 @@
 /** The bench: what belongs to no single part of it. */
 
 import "./keys.js";
+import { beginPart } from "./areas.js";
+import { drawMaskCurve } from "./mask_curve.js";
 import { brush, showHand } from "./brush.js";
 import { freshDesk } from "./controls.js";
 import { drawCurve } from "./curve.js";
@@ -49,8 +51,9 @@ function everything() {
   freshStrip();
   drawCurve();
   drawLevels();
+  drawMaskCurve();
   drawRing();
-  drawHandles(["paint", "pick"].includes(brush.hand));
+  drawHandles(["paint", "pick", "region"].includes(brush.hand));
   freshSwitches();
   showViews();
   measureSoon();
@@ -90,16 +93,27 @@ stage.className = localStorage.getItem("glyptic-surround") ?? "stage";
 
 document.addEventListener("change", (event) => {
   const { id, value } = event.target;
-  if (id === "take-mask" && value) session.edit("take-mask", { layer: session.chosen, from: value, copy: true });
+  if (id === "take-mask" && value) takeMask(...value.split(" "));
   if (id === "add-part" && value) addPart(value, event.target);
 });
+
+/** Copy another layer's mask, an inverted copy of it, or link to it. */
+function takeMask(how, from) {
+  if (how === "link") session.set("mask.linked", from);
+  else session.edit("take-mask", { layer: session.chosen, from, copy: true, invert: how === "invert" });
+}
 
 /** Parts that are drawn take the hand; the others are added as they start. */
 function addPart(kind, select) {
   select.value = "";
+  if (beginPart(kind)) return;
   const drawn = document.querySelector(`[data-hand="${kind}"]`);
   if (drawn) {
     drawn.click();
+    return;
+  }
+  if (kind.startsWith("fill-")) {
+    session.edit("add-part", { layer: session.chosen, part: { kind: "everything", op: kind.slice(5) } });
     return;
   }
   const settings = { tone: { low: 0, high: 0.4, soft_high: 0.2 }, colour: { colour: [0.5, 0.5, 0.5], tolerance: 0.1, softness: 0.1 } };

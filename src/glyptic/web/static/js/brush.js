@@ -13,6 +13,7 @@ const START = {
 };
 const WORDS = {
   mask: { 1: "Show", 0: "Hide" },
+  region: { 1: "Belongs", 0: "Does not" },
   grey: { 1: "Lighten", 0: "Darken", even: "Even", 0.5: "Neutral" },
 };
 const DOES = { Neutral: "Makes neutral by", Even: "Evens the painting out by" };
@@ -112,12 +113,17 @@ class Brush extends EventTarget {
     const shaped = { ramp: "gradient", oval: "vignette" }[this.hand];
     if (shaped && target.kind === shaped) return [`Draws the ${shaped}`, `of ‘${target.name}’ anew`];
     if (!target.mask) return ["Nothing to paint on:", target.why || "choose a grey layer or a mask"];
+    if (this.hand === "shift") return ["Drag to shift the mask", `of ‘${target.name}’; arrow keys by a pixel, with Shift by ten`];
     const off = target.off ? " (it is off)" : "";
     if (this.hand === "paint") {
       const fresh = this.target === "mask" && !target.masked ? `on a new mask of ‘${target.name}’` : where;
       return [`${DOES[this.sideWord] ?? `${this.sideWord}s`} ${Math.round(this.set.opacity * 100)} %`, fresh + off];
     }
     const verb = this.sets.mask.side ? "shows" : "hides";
+    if (this.hand === "region") {
+      const belongs = this.sets.mask.side === 1;
+      return [belongs ? "Scribble on what belongs (Alt: on what does not);" : "Scribble on what does not belong;", `the region grows to the edges on the mask of ‘${target.name}’${off}`];
+    }
     if (this.hand === "outline") return [`Drag around an area, or set corners and press the start, that it ${verb}`, `on the mask of ‘${target.name}’${off}`];
     return [`Draws ${this.hand === "ramp" ? "a ramp" : "an oval"} that ${verb}`, `on the mask of ‘${target.name}’${off}`];
   }
@@ -140,11 +146,11 @@ export function showHand() {
   check("[data-on]", (d) => d.on === brush.on);
   const brushing = brush.hand === "paint";
   for (const dial of bar.querySelectorAll(".dial, .pressure")) dial.hidden = !brushing;
-  bar.querySelector("#sides").hidden = !["paint", "ramp", "oval", "outline"].includes(brush.hand);
+  bar.querySelector("#sides").hidden = !["paint", "ramp", "oval", "outline", "region"].includes(brush.hand);
   bar.querySelector("#paint-on").hidden = !(target.grey && brush.hand === "paint");
   check("[data-side]", (d) => d.side === String(brush.set.side));
   for (const button of bar.querySelectorAll("[data-side]")) {
-    const word = WORDS[brush.target ?? "mask"][button.dataset.side];
+    const word = (brush.hand === "region" ? WORDS.region : WORDS[brush.target ?? "mask"])[button.dataset.side];
     button.hidden = !word;
     button.textContent = word ?? "";
   }

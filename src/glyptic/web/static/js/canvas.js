@@ -136,6 +136,15 @@ export class Canvas extends EventTarget {
     return Math.min((this.element.width - room) / this.width, (this.element.height - room) / this.height);
   }
 
+  /** Bring a place of the picture to the middle of the screen, at a scale. */
+  showPlace(x, y, scale) {
+    this.scale = Math.min(LARGEST_SCALE, Math.max(this.#fitScale, scale));
+    this.x = this.element.width / 2 - x * this.scale;
+    this.y = this.element.height / 2 - y * this.scale;
+    this.fitted = false;
+    this.#moved();
+  }
+
   fit() {
     this.scale = Math.min(this.#fitScale, LARGEST_SCALE);
     this.x = (this.element.width - this.width * this.scale) / 2;

@@ -67,6 +67,7 @@ const DEEDS = {
   "ungroup-anyway": () => session.edit("ungroup-layer", { layer: session.chosen, anyway: true }),
   "ungroup-layer": () => session.edit("ungroup-layer", { layer: session.chosen }),
   "add-mask": (button) => session.edit("add-mask", { layer: session.chosen, start: button.dataset.start }),
+  "unlink-mask": () => session.edit("unlink-mask", { layer: session.chosen }),
   "remove-mask": () => session.edit("remove-mask", { layer: session.chosen }),
   "move-up": () => moveChosen(1),
   "move-down": () => moveChosen(-1),

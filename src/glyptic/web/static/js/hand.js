@@ -7,6 +7,7 @@ import { pointAt } from "./measures.js";
 import { Outlining, dropOutline } from "./outlines.js";
 import { Stroke } from "./painting.js";
 import { Picking, arm, pickInHand } from "./picks.js";
+import { Scribbling, drawScribbles } from "./regions.js";
 import { session } from "./session.js";
 import { StrokePicking, letGo } from "./strokes.js";
 
@@ -150,6 +151,24 @@ class Oval extends Shape {
   }
 }
 
+/** The mask taken along with the hand; what looks at the picture stays. */
+export class ShiftingMask {
+  constructor(event) {
+    this.from = canvas.at(event);
+    this.by = [0, 0];
+  }
+
+  move(event) {
+    const now = canvas.at(event);
+    this.by = [Math.round(now.x - this.from.x), Math.round(now.y - this.from.y)];
+    session.draft("shift-mask", { layer: session.chosen, by: this.by });
+  }
+
+  end() { if (this.by.some(Boolean)) session.edit("shift-mask", { layer: session.chosen, by: this.by }); }
+
+  giveUp() { session.giveUpDraft(); }
+}
+
 const SHAPES = { ramp: [Ramp, "gradient"], oval: [Oval, "vignette"] };
 
 function begin(event) {
@@ -162,6 +181,8 @@ function begin(event) {
     if (pick?.name === "strokes") return new StrokePicking(event);
     return pick ? new Picking(event, canvas.at(event), pick) : null;
   }
+  if (brush.hand === "shift") return session.state.target.masked && session.state.target.mask ? new ShiftingMask(event) : null;
+  if (brush.hand === "region") return session.state.target.mask ? new Scribbling(event, (brush.sets.mask.side === 1) !== event.altKey) : null;
   if (brush.hand === "outline") return session.state.target.mask ? new Outlining(event, brush.sets.mask.side) : null;
   const [Made, own] = SHAPES[brush.hand];
   const { mask, kind } = session.state.target;
@@ -282,6 +303,11 @@ function cursor() {
   stage.style.cursor = grabbing ? "grabbing" : moving() ? "grab" : brush.hand === "paint" && !brush.target ? "not-allowed" : "crosshair";
 }
 
+let before = brush.hand;
+const redrawScribbles = () => { if (brush.hand === "region" && !active) drawScribbles(); };
+canvas.addEventListener("moved", redrawScribbles);
+session.addEventListener("state", redrawScribbles);
+
 brush.addEventListener("change", () => {
   cursor();
   if (brush.hand !== "pick") letGo();
@@ -290,7 +316,10 @@ brush.addEventListener("change", () => {
     cross = null;
     overlay.querySelector(".cross")?.remove();
   }
-  drawHandles(["paint", "pick"].includes(brush.hand));
+  if (brush.hand === "region") drawScribbles();
+  else if (before === "region") overlay.replaceChildren();
+  before = brush.hand;
+  drawHandles(["paint", "pick", "region"].includes(brush.hand));
   if (last) {
     showRing(last);
     if (!active && !ring.hidden) pointAt(canvas.at(last), brush.forChip);

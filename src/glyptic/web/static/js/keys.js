@@ -9,7 +9,7 @@ import { closePanels, openPanel } from "./panels.js";
 import { session } from "./session.js";
 import { chosenLayers, group, toggle } from "./strip.js";
 
-const HANDS = ["move", "paint", "ramp", "oval", "outline", null, "pick"];
+const HANDS = ["move", "paint", "ramp", "oval", "outline", "region", "pick"];
 let viewBefore = null;
 
 const grown = (size, up) => Math.max(1, up ? Math.max(size + 1, Math.round(size * 1.12)) : Math.min(size - 1, Math.round(size / 1.12)));
@@ -99,6 +99,10 @@ function deedFor(event) {
   if (HANDS[Number(event.key) - 1]) return () => brush.take(HANDS[Number(event.key) - 1]);
   if (ARROWS[event.key] && brush.hand === "pick" && event.target.matches("#stage, body")) {
     return () => moveCross(...CROSS[event.key], event.shiftKey);
+  }
+  if (CROSS[event.key] && brush.hand === "shift" && event.target.matches("#stage, body")) {
+    const step = event.shiftKey ? 10 : 1;
+    return () => session.edit("shift-mask", { layer: session.chosen, by: CROSS[event.key].map((v) => v * step) });
   }
   if (ARROWS[event.key]) {
     return event.target.matches('input[type="range"]') ? null : () => brush.change(ARROWS[event.key](event.shiftKey));

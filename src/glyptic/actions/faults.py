@@ -1,0 +1,108 @@
+"""Faults of a layer's mask, found and mended: gaps and spill, and where it does not keep to the picture's edges."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.actions.areas import grey_part, mask_codes, masked, parts_only
+from glyptic.actions.edit import apply_edit, check_revision
+from glyptic.actions.workshop import Current, Workshop
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.rectangles import Rect, level_size
+from glyptic.document.values import Layer, Mask, Stack
+from glyptic.engine.reader import Node
+from glyptic.pixels.srgb import tone
+
+if TYPE_CHECKING:
+    from glyptic.analysis.gaps import Place, Specks
+
+LARGEST = 2000
+"""The widest gap in pixels that is looked for."""
+MOST_TOLD = 200
+Spot = tuple[float, float]
+HALO_PIXELS = 2_500_000
+"""Halos are looked for at the first level that has no more pixels than this."""
+OPS = {"gap": ("show", "Gaps closed"), "spill": ("hide", "Spill dropped")}
+
+
+def _whole(workshop: Workshop, stack: Stack, layer: Layer, across: float) -> dict[str, Specks]:
+    """Gaps and spill of what a layer's mask shows in the end."""
+    from glyptic.analysis.gaps import specks  # noqa: PLC0415  (OpenCV is only loaded by those who look for faults)
+
+    if not 1 <= across <= LARGEST:
+        raise DocumentError([Fault("across", f"must be in 1..{LARGEST} pixels, not {across:g}")])
+    codes = mask_codes(workshop, parts_only(stack, layer), layer)
+    return {kind: specks(codes, kind, across) for kind in OPS}
+
+
+def gaps(workshop: Workshop, plate_id: int, layer_id: str, across: float) -> list[Place]:
+    """Gaps and spill of a mask up to a width in pixels; places in full-size pixels, gaps first, the largest first."""
+    stack = workshop.current(plate_id).stack
+    found = _whole(workshop, stack, masked(stack, layer_id), across)
+    return [place for specks in found.values() for place in specks.places[:MOST_TOLD]]
+
+
+def mend(
+    workshop: Workshop,
+    plate_id: int,
+    revision: int,
+    layer_id: str,
+    across: float,
+    kind: str,
+    at: tuple[float, float] | None,
+) -> Current:
+    """Close gaps or drop spill: all of them, or the one at a place (full-size pixels), by a part that can be removed
+    again."""
+    current = workshop.current(plate_id)
+    check_revision(current, revision)
+    layer = masked(current.stack, layer_id)
+    if kind not in OPS:
+        raise DocumentError([Fault("kind", f"must be one of {', '.join(OPS)}")])
+    found = _whole(workshop, current.stack, layer, across)[kind]
+    chosen = [i for i, place in enumerate(found.places) if at is None or _holds(place.rect, *at)]
+    if not chosen:
+        raise DocumentError([Fault("mask", "has no such place any more; nothing was changed. Look for them again")])
+    op, name = OPS[kind]
+    part = grey_part(workshop, found.covered(chosen[:1] if at is not None else chosen), op, name)
+    return apply_edit(workshop, plate_id, revision, "put-part", {"layer": layer_id, "part": None, "value": part})
+
+
+def _holds(rect: Rect, x: float, y: float) -> bool:
+    return rect.x <= x < rect.right and rect.y <= y < rect.bottom
+
+
+def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
+    """Where a layer's mask bleeds over a strong edge of the picture or falls short of it, the worst first; places in
+    full-size pixels."""
+    from glyptic.analysis.gaps import halos as looked_for  # noqa: PLC0415
+
+    stack = workshop.current(plate_id).stack
+    layer = masked(stack, layer_id)
+    open_stack = stack.replaced(replace(layer, mask=replace(layer.mask or Mask(), enabled=False)))
+    plan, shown = workshop.plan(stack), workshop.plan(open_stack)
+    level = 0
+    while np.prod(level_size(plan.picture.width, plan.picture.height, level)) > HALO_PIXELS:
+        level += 1
+    below = _tones(workshop, stack, plan.below[layer.id], level)
+    above = _tones(workshop, open_stack, shown.above[layer.id], level)
+    codes = mask_codes(workshop, stack, layer, level).astype(np.float32) / np.float32(255)
+    found = looked_for(below, codes, above - below)
+    k = 1 << level
+    return [
+        replace(one, rect=Rect(one.rect.x * k, one.rect.y * k, one.rect.w * k, one.rect.h * k), pixels=one.pixels * k)
+        for one in found[:MOST_TOLD]
+    ]
+
+
+def _tones(workshop: Workshop, stack: Stack, node: Node, level: int) -> NDArray[np.float32]:
+    """Tone (h, w) of a whole node at a level."""
+    reader = workshop.plan(stack).reader(workshop.tiles, level)
+    out = np.empty((reader.bounds.h, reader.bounds.w), np.float32)
+    for place in reader.bounds.tiles():
+        rect = reader.tile_rect(*place)
+        out[rect.y : rect.bottom, rect.x : rect.right] = tone(reader.read(node, rect))
+    return out

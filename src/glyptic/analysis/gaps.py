@@ -1,0 +1,125 @@
+"""Faults of a mask: holes in what is shown, specks in what is hidden, and places where it reaches over an edge of the
+picture or falls short of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import cv2
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.base.rectangles import Rect
+
+Codes = NDArray[np.uint8]
+HALF = 128
+"""From this code on a pixel counts as shown."""
+STATS = (cv2.CC_STAT_LEFT, cv2.CC_STAT_TOP, cv2.CC_STAT_WIDTH, cv2.CC_STAT_HEIGHT, cv2.CC_STAT_AREA)
+RIM = 3
+"""Pixels around a gap that are closed with it, for its edge may be soft."""
+
+
+@dataclass(frozen=True)
+class Place:
+    """A fault: what it is ('gap', 'spill', 'over', 'short'), where, and how many pixels it holds; worth: how bad it is,
+    0..1, for sorting."""
+
+    kind: str
+    rect: Rect
+    pixels: int
+    worth: float = 0.0
+
+
+@dataclass(frozen=True)
+class Specks:
+    """Gaps or spill of a mask: the places, the largest first, and for each its number in `labels` (h, w)."""
+
+    places: tuple[Place, ...]
+    numbers: tuple[int, ...]
+    labels: NDArray[np.int32]
+
+    def covered(self, chosen: list[int]) -> Codes:
+        """(h, w) codes of a part that closes, or drops, some of the places, their rims included."""
+        wanted = np.isin(self.labels, [self.numbers[i] for i in chosen]).astype(np.uint8) * np.uint8(255)
+        return np.asarray(cv2.dilate(wanted, np.ones((2 * RIM + 1, 2 * RIM + 1), np.uint8)), np.uint8)
+
+
+def specks(mask: Codes, kind: str, across: float) -> Specks:
+    """Holes in what a mask shows ('gap'), or specks in what it hides ('spill'), no more than `across` pixels wide or
+    high and not reaching the picture's border. mask: (h, w) codes at full size."""
+    inside = (mask < HALF if kind == "gap" else mask >= HALF).astype(np.uint8)
+    _, labels, found, _ = cv2.connectedComponentsWithStats(inside, connectivity=4)
+    x, y, w, h, area = (found[:, i] for i in STATS)
+    height, width = mask.shape
+    small = np.maximum(w, h) <= across
+    off_border = (x > 0) & (y > 0) & (x + w < width) & (y + h < height)
+    chosen = [int(i) for i in np.flatnonzero(small & off_border) if i > 0]
+    chosen.sort(key=lambda i: -int(area[i]))
+    places = tuple(Place(kind, Rect(int(x[i]), int(y[i]), int(w[i]), int(h[i])), int(area[i])) for i in chosen)
+    return Specks(places, tuple(chosen), np.asarray(labels, np.int32))
+
+
+NEAR, FAR = 2, 12
+"""Pixels from an edge at which its two sides are looked at, nearby and further off."""
+SHOWN, HIDDEN = 0.8, 0.2
+"""A mask separates the two sides of an edge where, further off, it shows one and hides the other."""
+OFF = 0.35
+"""Nearby the mask may differ from that by this much."""
+LEAST_EDGE = 0.05
+"""The step of tone from one side to the other that counts as a strong edge."""
+LEAST_LENGTH = 12
+"""Pixels of edge, of the level looked at, that make a place."""
+JOINED = 9
+
+
+def halos(tones: NDArray[np.float32], mask: NDArray[np.float32], change: NDArray[np.float32]) -> list[Place]:
+    """Where a mask bleeds over a strong edge of the picture ('over') or falls short of one ('short'), the worst first.
+
+    tones: tone of what is below the layer; mask: what it shows, 0..1; change: by how much tone the layer changes the
+    picture where it is shown wholly; all (h, w) of one level, in whose pixels the places are given.
+    """
+    smooth = np.asarray(cv2.GaussianBlur(tones, (0, 0), 1.0), np.float32)
+    gx, gy = (cv2.Sobel(smooth, cv2.CV_32F, *d, scale=0.125) for d in ((1, 0), (0, 1)))
+    steep = np.hypot(gx, gy)
+    edge = cv2.Canny((np.clip(smooth, 0, 1) * 255).astype(np.uint8), 12, 30) > 0
+    ys, xs = np.nonzero(edge & (steep > LEAST_EDGE / (2 * NEAR)))
+    if not len(ys):
+        return []
+    nx, ny = gx[ys, xs] / steep[ys, xs], gy[ys, xs] / steep[ys, xs]
+
+    def seen(plane: NDArray[np.float32], by: float) -> NDArray[np.float32]:
+        x, y = (xs + by * nx).astype(np.float32), (ys + by * ny).astype(np.float32)
+        return np.asarray(
+            cv2.remap(plane, x[None], y[None], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)[0], np.float32
+        )
+
+    far, near = (seen(mask, -FAR), seen(mask, FAR)), (seen(mask, -NEAR), seen(mask, NEAR))
+    step = np.abs(np.subtract(seen(smooth, 2 * NEAR), seen(smooth, -2 * NEAR)))
+    places: list[Place] = []
+    for kind in ("over", "short"):
+        marks = np.zeros(mask.shape, np.uint8)
+        worth = np.zeros(mask.shape, np.float32)
+        for a in (0, 1):
+            parts = (far[a] >= SHOWN) & (far[1 - a] <= HIDDEN) & (step >= LEAST_EDGE)
+            off = near[1 - a] - HIDDEN if kind == "over" else SHOWN - near[a]
+            bad = parts & (off > OFF - HIDDEN)
+            marks[ys[bad], xs[bad]] = 1
+            worth[ys[bad], xs[bad]] = (off * np.abs(change[ys, xs]))[bad]
+        places += _joined(kind, marks, worth)
+    return sorted(places, key=lambda place: -place.worth)
+
+
+def _joined(kind: str, marks: Codes, worth: NDArray[np.float32]) -> list[Place]:
+    """Marked pixels that lie near to each other as places."""
+    joined = cv2.dilate(marks, np.ones((JOINED, JOINED), np.uint8))
+    count, labels = cv2.connectedComponents(joined, connectivity=8)
+    labels = np.where(marks > 0, labels, 0)
+    places = []
+    for i in range(1, count):
+        ys, xs = np.nonzero(labels == i)
+        if len(ys) < LEAST_LENGTH:
+            continue
+        left, top = int(xs.min()), int(ys.min())
+        rect = Rect(left, top, int(xs.max()) - left + 1, int(ys.max()) - top + 1)
+        places.append(Place(kind, rect, len(ys), float(worth[ys, xs].mean()) * min(1.0, len(ys) / 100)))
+    return places

@@ -1,0 +1,24 @@
+"""Everything: covers the whole picture, to fill a mask with."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from glyptic.masks.part import Drawn
+from glyptic.params import Values
+from glyptic.pixels.compiled import Plane
+from glyptic.pixels.shapes import Frame
+
+
+class Everything(Drawn):
+    """1 everywhere."""
+
+    name = "everything"
+    title = "Everything"
+    summary = "The whole picture: fills the mask as far as the parts before it go."
+
+    def coverage(self, settings: Values, frame: Frame) -> Plane:
+        return np.ones(frame.shape, np.float32)
+
+
+EVERYTHING = Everything()
