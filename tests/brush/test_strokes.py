@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 from glyptic.base.rectangles import Rect
 from glyptic.brush.coverage import coverage, drawn_level, touched
 from glyptic.brush.dabs import lay_dabs
-from glyptic.document.values import Pressure, Stroke, StrokePoints
+from glyptic.document.values import Drives, Stroke, StrokePoints
 from glyptic.pixels.shapes import Frame
 from tests.oracle.whole import dabs as oracle_dabs
 
@@ -32,7 +32,7 @@ points_of_a_hand = st.lists(st.tuples(coordinates, coordinates, st.floats(0, 1))
 @settings(max_examples=60, deadline=None)
 @given(points_of_a_hand, st.floats(0.5, 200), st.floats(0, 1.5), st.booleans())
 def test_dabs_lie_where_the_contract_says(points, size, spacing, by_size):
-    drawn = stroke(points, size=size, spacing=spacing, pressure=Pressure(size=by_size))
+    drawn = stroke(points, size=size, spacing=spacing, pressure=Drives(size=by_size))
     plain = {"points": [list(p) for p in points], "size": size, "spacing": spacing, "pressure": {"size": by_size}}
     expected = np.array(oracle_dabs(plain))[:, :2]
     got = lay_dabs(drawn)
@@ -67,7 +67,7 @@ def test_a_dab_has_the_profile_of_the_contract():
 @pytest.mark.parametrize("driven", ["size", "opacity", "flow"])
 def test_pressure_drives_what_it_is_told_to(driven):
     points = [(60.0, 128.0, 0.2), (200.0, 128.0, 1.0)]
-    s = coverage(stroke(points, flow=0.4, opacity=0.8, pressure=Pressure(**{driven: True})), frame())
+    s = coverage(stroke(points, flow=0.4, opacity=0.8, pressure=Drives(**{driven: True})), frame())
     plain = coverage(stroke(points, flow=0.4, opacity=0.8), frame())
     light, firm = s[:, :100].sum() / plain[:, :100].sum(), s[:, 180:].sum() / plain[:, 180:].sum()
     assert light < 0.85 and firm > light + 0.1
@@ -104,7 +104,7 @@ def test_nothing_is_touched_outside_the_stated_area(points, size, hardness, leve
 
 
 def test_a_part_of_a_stroke_is_bit_for_bit_the_whole():
-    drawn = stroke([(20, 30, 1.0), (240, 200, 0.4)], size=30, hardness=0.9, pressure=Pressure(size=True))
+    drawn = stroke([(20, 30, 1.0), (240, 200, 0.4)], size=30, hardness=0.9, pressure=Drives(size=True))
     for level in (0, 2):
         whole = coverage(drawn, frame(level))
         rect = Rect(13 >> level, 50 >> level, 100 >> level, 90 >> level)

@@ -300,26 +300,34 @@ class Whole(Methods):
 
     def cover(self, stroke):
         s = np.zeros(self.x.shape)
-        driven = stroke.get("pressure", {})
         hardness = stroke["hardness"]
-        for x, y, pressure in dabs(stroke):
-            r = max(stroke["size"] / 2 * (pressure if driven.get("size") else 1), 0.5)
-            flow = stroke["flow"] * (pressure if driven.get("flow") else 1)
-            opacity = stroke["opacity"] * (pressure if driven.get("opacity") else 1)
+        for x, y, by_size, by_opacity, by_flow in dabs(stroke):
+            r = max(stroke["size"] / 2 * by_size, 0.5)
+            flow, opacity = stroke["flow"] * by_flow, stroke["opacity"] * by_opacity
             d = np.hypot(self.x - x, self.y - y)
             u = np.clip(((1 + hardness) / 2 * r - d) / max((1 - hardness) * r, 1) + 0.5, 0, 1)
             s = s + flow * u * u * (3 - 2 * u) * np.maximum(0, opacity - s)
         return s
 
 
+def driven(stroke, point):
+    """By what size, opacity and flow are multiplied at a point."""
+    pressure, tilt, speed = (*point[2:], *(1.0, 0.0, 0.0)[len(point) - 2 :])
+    has_pen = any(len(p) == 5 for p in stroke["points"])
+    told = {"pressure": pressure, "tilt": 0.25 + 0.75 * tilt, "speed": 1 - 0.75 * speed}
+    return [
+        np.prod([v for what, v in told.items() if stroke.get(what, {}).get(name) and (what == "pressure" or has_pen)])
+        for name in ("size", "opacity", "flow")
+    ]
+
+
 def dabs(stroke):
     """The first dab at the first point, each next after max(spacing · diameter, 0.5) px of arc from the last."""
-    points = [(*p, 1.0)[:3] for p in stroke["points"]]
-    by_size = stroke.get("pressure", {}).get("size", False)
+    points = [(p[0], p[1], *driven(stroke, p)) for p in stroke["points"]]
     spacing = stroke.get("spacing", 0.1)
 
-    def step(pressure):
-        return max(spacing * 2 * max(stroke["size"] / 2 * (pressure if by_size else 1), 0.5), 0.5)
+    def step(by_size):
+        return max(spacing * 2 * max(stroke["size"] / 2 * by_size, 0.5), 0.5)
 
     out = [points[0]]
     left = step(points[0][2])

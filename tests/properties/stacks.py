@@ -69,6 +69,13 @@ class StackMaker:
             "points": [[*self.point(), self.number(0.2, 1)] for _ in range(int(self.rng.integers(1, 5)))],
             "pressure": {name: self.chance() for name in ("size", "opacity", "flow")},
         }  # fmt: skip
+        if self.whole:
+            stroke["points"] = [
+                [*p, self.number(0, 1), self.number(0, 1)] if self.chance(0.8) else p for p in stroke["points"]
+            ]
+            stroke |= {
+                what: {name: self.chance(0.3) for name in ("size", "opacity", "flow")} for what in ("tilt", "speed")
+            }
         return (
             {**stroke, "even": self.number(1, 6)}
             if even

@@ -19,7 +19,7 @@ from glyptic.brush.coverage import Trail, touched
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.edits.strokes import TARGETS, with_stroke
-from glyptic.document.values import Layer, Stack, Stroke, StrokePoints
+from glyptic.document.values import Layer, Stack, Stroke
 from glyptic.engine.plan import make_plan
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels import gaussian
@@ -47,10 +47,10 @@ def extend(hand: InHand, points: list[Any]) -> None:
         return
     head = {"size": 1, "hardness": 0, "opacity": 1, "flow": 1, "to": 1}
     more = parse_stroke({**head, "points": points}, VOCABULARY, "stroke", even_allowed=False).points
-    packed = hand.stroke.points.packed + more.packed
-    if len(packed) > MOST_POINTS * 24:
+    points_now = hand.stroke.points.and_then(more)
+    if len(points_now) > MOST_POINTS:
         raise DocumentError([Fault("stroke.points", f"must be at most {MOST_POINTS}; lift the hand and go on")])
-    hand.stroke = replace(hand.stroke, points=StrokePoints(packed))
+    hand.stroke = replace(hand.stroke, points=points_now)
     hand.trail.grow(hand.stroke)
 
 
@@ -68,7 +68,7 @@ def go_on(hand: InHand, first: int, points: list[Any]) -> None:
 def dirty(hand: InHand, looking: Looking, bounds: Rect, margin: int) -> Rect:
     """The pixels of a level that points not seen yet may have changed, within what is looked at."""
     first = max(0, hand.seen - 1)
-    tail = replace(hand.stroke, points=StrokePoints(hand.stroke.points.packed[first * 24 :]))
+    tail = replace(hand.stroke, points=hand.stroke.points.after(first))
     return touched(tail, looking.level).grown(margin).meet(looking.rect).meet(bounds)
 
 

@@ -31,7 +31,7 @@ class Found:
     @property
     def line(self) -> list[tuple[float, float]]:
         """Its path, thinned out, in full-size pixels."""
-        points = [(x, y) for x, y, _ in self.stroke.points]
+        points = [(x, y) for x, y, *_ in self.stroke.points]
         if len(points) <= MOST_POINTS:
             return points
         step = (len(points) - 1) / (MOST_POINTS - 1)

@@ -12,14 +12,16 @@ from glyptic.document import fields as declared
 from glyptic.document.upgrades import upgraded
 from glyptic.document.values import (
     FORMAT,
+    LEANING,
+    PLAIN,
     VERSION,
     WORKING_SPACES,
+    Drives,
     Layer,
     Mask,
     Painting,
     Part,
     Place,
-    Pressure,
     Stack,
     Stroke,
     StrokePoints,
@@ -276,27 +278,26 @@ class _Reader:
             self.fault(f"{at}.points", "is missing")
         if head is None or points is None:
             return None
-        return Stroke(points=points, **{**head, "pressure": Pressure(**head["pressure"])})
+        return Stroke(points=points, **{**head, **{what: Drives(**head[what]) for what in declared.PEN}})
 
     def points(self, plain: object, at: str) -> StrokePoints | None:
         items = self.items(plain, at)
         before = len(self.faults)
         if isinstance(plain, list) and not items:
             self.fault(at, "must hold at least one point")
-        triples = [self.point(item, f"{at}[{i}]") for i, item in enumerate(items)]
-        return StrokePoints.of(triples) if len(self.faults) == before else None
+        rows = [self.point(item, f"{at}[{i}]") for i, item in enumerate(items)]
+        return StrokePoints.of(rows) if len(self.faults) == before else None
 
-    def point(self, item: object, at: str) -> tuple[float, float, float]:
-        if not isinstance(item, list) or len(item) not in (2, 3):
-            self.fault(at, f"must be [x, y, pressure], not {describe(item)}")
-            return 0.0, 0.0, 0.0
+    def point(self, item: object, at: str) -> tuple[float, ...]:
+        if not isinstance(item, list) or len(item) not in (2, PLAIN, LEANING):
+            self.fault(at, f"must be [x, y, pressure] or [x, y, pressure, tilt, speed], not {describe(item)}")
+            return ()
         numbers = [finite_number(n, f"{at}[{i}]", self.faults) for i, n in enumerate(item)]
-        x, y, pressure = (*numbers, 1.0) if len(numbers) == 2 else numbers
-        if x is None or y is None or pressure is None:
-            return 0.0, 0.0, 0.0
-        if not 0 <= pressure <= 1:
-            self.fault(f"{at}[2]", f"pressure must be in 0..1, not {pressure:g}")
-        return x, y, pressure
+        told = [1.0 if n is None else n for n in (*numbers, 1.0)[: max(len(numbers), PLAIN)]]
+        for i, what in enumerate(declared.PEN, start=2):
+            if i < len(told) and not 0 <= told[i] <= 1:
+                self.fault(f"{at}[{i}]", f"{what} must be in 0..1, not {told[i]:g}")
+        return tuple(told)
 
 
 Carrier = Callable[[_Reader, Mapping[str, Any], str, int], dict[str, Any]]

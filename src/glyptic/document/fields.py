@@ -100,12 +100,21 @@ PLACE = Schema(
     }
 )
 
-_PRESSURE = Schema(
-    {
-        name: Toggle(label=name.title(), default=False, help=f"The pen's pressure drives the {name}.")
-        for name in ("size", "opacity", "flow")
-    }
-)
+MEASURES = ("size", "opacity", "flow")
+
+
+def _drives(what: str) -> Group:
+    schema = Schema(
+        {
+            name: Toggle(label=name.title(), default=False, help=f"The pen's {what} drives the {name}.")
+            for name in MEASURES
+        }
+    )
+    return Group(label=what.title(), schema=schema, default=schema.defaults)
+
+
+PEN = {what: _drives(what) for what in ("pressure", "tilt", "speed")}
+"""What a pen tells of itself, and which measures of a stroke each drives."""
 
 
 def _to_or_even(values: Values) -> tuple[str, str] | None:
@@ -129,7 +138,7 @@ STROKE_HEAD = Schema(
                      help="Gaussian sigma of a stroke that blurs the painting itself."),
         "spacing": Real(label="Spacing", low=0, high=100, default=0.1, unit="%",
                         help="Distance between dabs as a share of the diameter."),
-        "pressure": Group(label="Pressure", schema=_PRESSURE, default=_PRESSURE.defaults),
+        **PEN,
     },
     checks=(_to_or_even,),
 )  # fmt: skip

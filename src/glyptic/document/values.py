@@ -35,25 +35,47 @@ EMPTY = Values({})
 NO_LEVELS = Values({"black": 0.0, "white": 1.0, "gamma": 1.0})
 
 
+PLAIN, LEANING = 3, 5
+"""Numbers of a point: x, y, pressure; and with tilt and speed."""
+
+
 @dataclass(frozen=True)
 class StrokePoints:
-    """Points of a stroke: x, y in full-size pixels and pressure 0..1, packed as little-endian float64 triples."""
+    """Points of a stroke: x, y in full-size pixels and pressure 0..1, and, where the pen told of them, tilt and speed
+    0..1; packed row by row as little-endian float64. columns: 3, or 5 with tilt and speed."""
 
     packed: bytes
+    columns: int = PLAIN
 
     @classmethod
-    def of(cls, triples: Iterable[tuple[float, float, float]]) -> StrokePoints:
+    def of(cls, rows: Iterable[tuple[float, ...]]) -> StrokePoints:
+        """The points of rows of 3 or 5 numbers; where one has 5, what the others do not tell is 0."""
+        points = list(rows)
+        columns = max((len(point) for point in points), default=PLAIN)
         flat = array("d")
-        for x, y, pressure in triples:
-            flat.extend((x, y, pressure))
-        return cls(flat.tobytes())
+        for point in points:
+            flat.extend((*point, *(0.0,) * (columns - len(point))))
+        return cls(flat.tobytes(), columns)
 
     def __len__(self) -> int:
-        return len(self.packed) // 24
+        return len(self.packed) // (8 * self.columns)
 
-    def __iter__(self) -> Iterator[tuple[float, float, float]]:
+    def __iter__(self) -> Iterator[tuple[float, ...]]:
         flat = self.flat
-        return zip(flat[0::3], flat[1::3], flat[2::3], strict=True)
+        return zip(*(flat[i :: self.columns] for i in range(self.columns)), strict=True)
+
+    def shifted(self, dx: float, dy: float) -> StrokePoints:
+        return StrokePoints.of((x + dx, y + dy, *rest) for x, y, *rest in self)
+
+    def after(self, first: int) -> StrokePoints:
+        """The points without the first ones."""
+        return StrokePoints(self.packed[first * 8 * self.columns :], self.columns)
+
+    def and_then(self, more: StrokePoints) -> StrokePoints:
+        """These points and more."""
+        if self.columns == more.columns:
+            return StrokePoints(self.packed + more.packed, self.columns)
+        return StrokePoints.of([*self, *more])
 
     @property
     def flat(self) -> array[float]:
@@ -63,8 +85,8 @@ class StrokePoints:
 
 
 @dataclass(frozen=True)
-class Pressure:
-    """Which of a stroke's measures the pen's pressure drives."""
+class Drives:
+    """Which of a stroke's measures the pen's pressure drives, or its tilt, or its speed."""
 
     size: bool = False
     opacity: bool = False
@@ -88,21 +110,23 @@ class Stroke:
     to: float | None = 1.0
     even: float | None = None
     spacing: float = 0.1
-    pressure: Pressure = field(default_factory=Pressure)
+    pressure: Drives = field(default_factory=Drives)
+    tilt: Drives = field(default_factory=Drives)
+    speed: Drives = field(default_factory=Drives)
 
     @cached_property
     def digest(self) -> bytes:
-        p = self.pressure
+        driven = (d for by in (self.pressure, self.tilt, self.speed) for d in (by.size, by.opacity, by.flow))
         return digest(
-            self.points.packed, self.size, self.hardness, self.opacity, self.flow, self.to, self.even,
-            self.spacing, p.size, p.opacity, p.flow,
+            self.points.packed, self.points.columns, self.size, self.hardness, self.opacity, self.flow, self.to,
+            self.even, self.spacing, *driven,
         )  # fmt: skip
 
     @cached_property
     def bounds(self) -> tuple[float, float, float, float]:
         """left, top, right, bottom of the points, without the brush's radius."""
-        flat = self.points.flat
-        xs, ys = flat[0::3], flat[1::3]
+        flat, columns = self.points.flat, self.points.columns
+        xs, ys = flat[0::columns], flat[1::columns]
         return min(xs), min(ys), max(xs), max(ys)
 
 

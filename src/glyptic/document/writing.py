@@ -7,7 +7,7 @@ from typing import Any
 
 from glyptic.document import fields
 from glyptic.document.codec import layer_head
-from glyptic.document.values import FORMAT, VERSION, Layer, Mask, Part, Stack, Stroke
+from glyptic.document.values import FORMAT, VERSION, Drives, Layer, Mask, Part, Stack, Stroke
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Values
 
@@ -84,7 +84,8 @@ def plain_brush(stroke: Stroke) -> dict[str, Any]:
         out["even"] = stroke.even
     out |= {"size": stroke.size, "hardness": stroke.hardness, "opacity": stroke.opacity, "flow": stroke.flow}
     out["spacing"] = stroke.spacing
-    p = stroke.pressure
-    if p.size or p.opacity or p.flow:
-        out["pressure"] = {"size": p.size, "opacity": p.opacity, "flow": p.flow}
+    for what in fields.PEN:
+        drives = getattr(stroke, what)
+        if drives != Drives():
+            out[what] = {name: getattr(drives, name) for name in fields.MEASURES}
     return out

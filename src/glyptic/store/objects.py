@@ -19,7 +19,7 @@ from sqlalchemy.orm import Session
 from glyptic.base.digests import canonical_json, digest
 from glyptic.base.errors import NotFound
 from glyptic.document.codec import parse_layer, parse_stroke
-from glyptic.document.values import Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
+from glyptic.document.values import PLAIN, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.document.writing import plain_brush, plain_layer
 from glyptic.engine.vocabulary import VOCABULARY
@@ -128,14 +128,16 @@ def _fetch(session: Session, keys: list[bytes]) -> dict[bytes, bytes]:
 
 
 def _stroke_bytes(stroke: Stroke) -> bytes:
-    return canonical_json(plain_brush(stroke)).encode() + b"\n" + stroke.points.packed
+    head = plain_brush(stroke) | ({} if stroke.points.columns == PLAIN else {"columns": stroke.points.columns})
+    return canonical_json(head).encode() + b"\n" + stroke.points.packed
 
 
 def _stroke_of(content: bytes, vocabulary: Vocabulary) -> Stroke:
     head, packed = content.split(b"\n", 1)
     plain = {**json.loads(head), "points": [[0, 0]]}
+    columns = plain.pop("columns", PLAIN)
     stroke = parse_stroke(plain, vocabulary, "stroke", even_allowed=True)
-    return replace(stroke, points=StrokePoints(packed))
+    return replace(stroke, points=StrokePoints(packed, columns))
 
 
 def _without_strokes(layer: Layer) -> Layer:

@@ -121,7 +121,7 @@ def _held(value: float) -> float:
 def _moved(stroke: Stroke, dx: float, dy: float) -> StrokePoints:
     if dx == dy == 0:
         return stroke.points
-    return StrokePoints.of((x + dx, y + dy, pressure) for x, y, pressure in stroke.points)
+    return stroke.points.shifted(dx, dy)
 
 
 def _count(places: tuple[tuple[int, int], ...]) -> str:

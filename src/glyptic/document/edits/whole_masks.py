@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from glyptic.document.edits.edit import Edit, Edited, LayerId, Numbers, arguments, quoted, refuse, unlocked
 from glyptic.document.tree import layer_of
-from glyptic.document.values import NO_LEVELS, STRAIGHT, Layer, Mask, Part, Stack, Stroke, StrokePoints
+from glyptic.document.values import NO_LEVELS, STRAIGHT, Layer, Mask, Part, Stack, Stroke
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Point, Polygon, Values
 
@@ -55,7 +55,7 @@ UNLINK_MASK = Edit("unlink-mask", arguments(layer=LayerId()), _unlink)
 
 
 def _shifted_stroke(stroke: Stroke, dx: float, dy: float) -> Stroke:
-    return replace(stroke, points=StrokePoints.of((x + dx, y + dy, pressure) for x, y, pressure in stroke.points))
+    return replace(stroke, points=stroke.points.shifted(dx, dy))
 
 
 def _shifted_part(part: Part, dx: float, dy: float, vocabulary: Vocabulary) -> Part:
