@@ -19,6 +19,12 @@ def shelf() -> str:
     return render_template("shelf/page.html", **_shelf())
 
 
+@blueprint.get("/settings")
+def settings() -> str:
+    """The pen, and a pad to try it on."""
+    return render_template("settings/page.html")
+
+
 def _shelf() -> dict[str, object]:
     shop = workshop()
     return {

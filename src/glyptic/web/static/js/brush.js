@@ -1,6 +1,8 @@
 /** The brush: its measures (one set for masks, one for grey layers), its side, and what it would do in words. */
 
-import { fillBars } from "./controls.js";
+import { fillBars } from "./bars.js";
+import { pen } from "./pen.js";
+import "./pen_panel.js";
 import { pickInHand } from "./picks.js";
 import { session } from "./session.js";
 
@@ -9,7 +11,6 @@ const LARGEST = 4000;
 const START = {
   mask: { size: 240, hardness: 0, opacity: 1, flow: 0.5, side: 1 },
   grey: { size: 240, hardness: 0, opacity: 0.1, flow: 0.5, side: 1 },
-  pressure: { size: false, opacity: false, flow: true },
 };
 const WORDS = {
   mask: { 1: "Show", 0: "Hide" },
@@ -27,9 +28,6 @@ class Brush extends EventTarget {
     super();
     const stored = JSON.parse(localStorage.getItem(STORED) ?? "{}");
     this.sets = { mask: { ...START.mask, ...stored.mask }, grey: { ...START.grey, ...stored.grey } };
-    this.pressure = { ...START.pressure, ...stored.pressure };
-    this.smoothing = stored.smoothing ?? 0;
-    this.bend = stored.bend ?? 1;
     this.presets = stored.presets ?? {};
   }
 
@@ -48,17 +46,6 @@ class Brush extends EventTarget {
     Object.assign(this.set, values);
     this.set.size = Math.min(LARGEST, Math.max(1, this.set.size));
     for (const name of ["hardness", "opacity", "flow"]) this.set[name] = Math.min(1, Math.max(name === "hardness" ? 0 : 0.01, this.set[name]));
-    this.#keep();
-  }
-
-  drive(name, on) {
-    this.pressure[name] = on;
-    this.#keep();
-  }
-
-  /** Smoothing 0..1 and the bend of the pressure's curve (its exponent). */
-  tune(values) {
-    Object.assign(this, values);
     this.#keep();
   }
 
@@ -82,17 +69,15 @@ class Brush extends EventTarget {
   }
 
   #keep() {
-    const { pressure, smoothing, bend, presets } = this;
-    localStorage.setItem(STORED, JSON.stringify({ ...this.sets, pressure, smoothing, bend, presets }));
+    localStorage.setItem(STORED, JSON.stringify({ ...this.sets, presets: this.presets }));
     this.dispatchEvent(new Event("change"));
   }
 
   /** The stroke's head as the stack file writes it. */
   head(isPen) {
     const { size, hardness, opacity, flow, side } = this.set;
-    const none = { size: false, opacity: false, flow: false };
     const deed = side === "even" ? { even: Math.max(1, Math.round(size * EVENED)) } : { to: Number(side) };
-    return { ...deed, size, hardness, opacity, flow, spacing: 0.1, pressure: isPen ? this.pressure : none };
+    return { ...deed, size, hardness, opacity, flow, spacing: 0.1, ...pen.drivesFor(isPen) };
   }
 
   /** What the chip needs to know, or nothing while no brush is in the hand. */
@@ -161,11 +146,8 @@ export function showHand() {
     const input = bar.querySelector(`[data-dial-number="${name}"]`);
     if (document.activeElement !== input) input.value = number;
   }
-  bar.querySelector("#smoothing").value = brush.smoothing * 100;
-  bar.querySelector("#bend").value = Math.log2(brush.bend) * 50;
   const names = Object.keys(brush.presets);
   bar.querySelector("#presets").replaceChildren(...["", ...names].map((name) => Object.assign(document.createElement("option"), { value: name, textContent: name || (names.length ? "use …" : "none kept yet") })));
-  for (const box of bar.querySelectorAll("[data-pressure]")) box.checked = brush.pressure[box.dataset.pressure];
   const [deed, where] = brush.sentence();
   const place = document.createElement("em");
   place.textContent = where;
@@ -189,12 +171,9 @@ bar.addEventListener("click", (event) => {
   if (side) brush.change({ side: side === "even" ? side : Number(side) });
 });
 bar.addEventListener("input", (event) => {
-  const { dial, pressure } = event.target.dataset;
-  if (event.target.id === "smoothing") brush.tune({ smoothing: Number(event.target.value) / 100 });
-  if (event.target.id === "bend") brush.tune({ bend: 2 ** (Number(event.target.value) / 50) });
+  const { dial } = event.target.dataset;
   const value = Number(event.target.value);
   if (dial) brush.change({ [dial]: dial === "size" ? fromDial(value) : value / 100 });
-  if (pressure) brush.drive(pressure, event.target.checked);
 });
 bar.addEventListener("change", (event) => {
   if (event.target.id === "presets") brush.use(event.target.value);
@@ -203,6 +182,7 @@ bar.addEventListener("change", (event) => {
   if (name && event.target.value !== "" && Number.isFinite(value)) brush.change({ [name]: name === "size" ? value : value / 100 });
 });
 brush.addEventListener("change", showHand);
+pen.addEventListener("change", showHand);
 session.addEventListener("state", ({ detail: { before } }) => {
   if (brush.hand === "pick" && !pickInHand()) brush.take("move");
   if (before.chosen !== session.state.chosen) brush.on = session.state.target.grey ? "grey" : "mask";

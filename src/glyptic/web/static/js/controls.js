@@ -1,16 +1,9 @@
 /** The desk's controls: each names the field it sets; dragging shows, letting go keeps. */
 
+import { fillBars } from "./bars.js";
 import { session } from "./session.js";
 
 const NEUTRAL_WINDOW = { low: 0, high: 1 };
-
-export function fillBars(within = document) {
-  for (const bar of within.querySelectorAll("input.bar")) {
-    const low = Number(bar.min);
-    const share = (Number(bar.value) - low) / (Number(bar.max) - low || 1);
-    bar.style.setProperty("--filled", `${100 * Math.min(1, Math.max(0, share))}%`);
-  }
-}
 
 const rgb = (hex) => [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16) / 255);
 
@@ -45,7 +38,6 @@ export function mirror(input) {
 }
 
 document.addEventListener("input", (event) => {
-  if (event.target.matches("input.bar")) fillBars(event.target.parentElement);
   const control = event.target.closest("#desk") && holder(event.target);
   if (!control || event.target.type === "number" || control.dataset.as === "text") return;
   const value = READ[control.dataset.as](control);

@@ -1,11 +1,13 @@
 /** The hand on the picture: move, paint, and the shapes that are drawn with it. */
 
 import { brush } from "./brush.js";
+import { busyWith } from "./busy.js";
 import { element } from "./drawing.js";
 import { Gripping, drawHandles } from "./handles.js";
 import { pointAt } from "./measures.js";
 import { Outlining, dropOutline } from "./outlines.js";
 import { Stroke } from "./painting.js";
+import { RECORDINGS, play } from "./practice.js";
 import { Picking, arm, pickInHand } from "./picks.js";
 import { Scribbling, drawScribbles } from "./regions.js";
 import { session } from "./session.js";
@@ -195,7 +197,7 @@ stage.addEventListener("pointerdown", (event) => {
   const made = begin(event);
   if (!made) return;
   event.preventDefault();
-  stage.setPointerCapture(event.pointerId);
+  if (event.isTrusted) stage.setPointerCapture(event.pointerId);
   active = { pointer: event.pointerId, deed: made };
   cursor();
 });
@@ -228,6 +230,13 @@ document.addEventListener("click", (event) => {
   if (!button) return;
   arm(button.dataset.pick);
   brush.take("pick");
+});
+
+/** The practice pen plays in the middle of the stage, with whatever is in the hand. */
+document.querySelector("#practice-play").addEventListener("click", () => {
+  const { left, top, width, height } = stage.getBoundingClientRect();
+  const box = { left: left + width * 0.35, top: top + height * 0.35, width: width * 0.3, height: height * 0.3 };
+  busyWith(play(stage, RECORDINGS[document.querySelector("#pressure [data-practice]").value], box));
 });
 
 const NUDGE = 12;

@@ -5,6 +5,7 @@
 
 import { busyWith } from "./busy.js";
 import { brush } from "./brush.js";
+import { Reading, pen } from "./pen.js";
 import { say } from "./says.js";
 import { postForFramed, UNREACHABLE } from "./server.js";
 import { session } from "./session.js";
@@ -26,6 +27,8 @@ export class Stroke {
   #known = false;
   #number = crypto.randomUUID();
   #tip = null;
+  #reading;
+  #leaning;
   #hand = null;
   /** Goes on with what waits for the hand. */
   #wake = () => {};
@@ -34,14 +37,15 @@ export class Stroke {
     this.layer = session.chosen;
     this.target = brush.target;
     this.head = brush.head(isPen);
-    this.isPen = isPen;
+    this.#reading = new Reading(isPen);
+    this.#leaning = ["tilt", "speed"].some((what) => Object.values(this.head[what]).some(Boolean));
     const earlier = before;
     this.done = busyWith(earlier.then(() => this.#run()));
     before = this.done;
   }
 
   /** Begin where an earlier stroke ended: what is added next is joined to it by a straight line. */
-  start({ x, y }) { this.#put(x, y, 1); }
+  start({ x, y }) { this.#put(x, y, { pressure: 1, tilt: 0, speed: 0 }); }
 
   /** Add the points of a pointer event, the coalesced ones among them. With smoothing the stroke follows the hand as if
    * drawn along on a string; without, it is where the hand is. */
@@ -49,15 +53,15 @@ export class Stroke {
     const events = event.getCoalescedEvents?.() ?? [];
     for (const one of events.length ? events : [event]) {
       const hand = session.canvas.at(one);
-      const pressure = this.isPen ? Math.min(1, Math.max(0, one.pressure)) ** brush.bend : 1;
+      const told = this.#reading.read(one);
       this.#tip = this.#pulled(hand);
-      this.#put(this.#tip.x, this.#tip.y, pressure);
-      this.#hand = { ...hand, pressure };
+      this.#put(this.#tip.x, this.#tip.y, told);
+      this.#hand = { ...hand, told };
     }
   }
 
   #pulled(hand) {
-    const string = (brush.smoothing * STRING * session.canvas.density) / session.canvas.scale;
+    const string = (pen.smoothing * STRING * session.canvas.density) / session.canvas.scale;
     const far = this.#tip ? Math.hypot(hand.x - this.#tip.x, hand.y - this.#tip.y) : 0;
     if (!this.#tip || string === 0) return hand;
     if (far <= string) return this.#tip;
@@ -65,16 +69,18 @@ export class Stroke {
     return { x: this.#tip.x + (hand.x - this.#tip.x) * share, y: this.#tip.y + (hand.y - this.#tip.y) * share };
   }
 
-  #put(x, y, pressure) {
+  /** Add a point, unless it is the last one again: with tilt and speed where these drive anything. */
+  #put(x, y, { pressure, tilt, speed }) {
     const last = this.#points.at(-1);
     this.#wake();
-    const point = [Number(x.toFixed(2)), Number(y.toFixed(2)), Number(pressure.toFixed(4))];
+    const told = this.#leaning ? [pressure, tilt, speed] : [pressure];
+    const point = [Number(x.toFixed(2)), Number(y.toFixed(2)), ...told.map((v) => Number(v.toFixed(4)))];
     if (!last || last.some((v, i) => v !== point[i])) this.#points.push(point);
   }
 
   /** The hand lifts: a smoothed stroke goes on to where the hand is. */
   end() {
-    if (this.#hand) this.#put(this.#hand.x, this.#hand.y, this.#hand.pressure);
+    if (this.#hand) this.#put(this.#hand.x, this.#hand.y, this.#hand.told);
     this.#ended = true;
     this.#wake();
   }

@@ -1,7 +1,7 @@
 /** The strip: choosing, switching, weakening and reordering layers by their cards. */
 
 import Sortable from "../vendor/sortable.esm.js";
-import { fillBars } from "./controls.js";
+import { fillBars } from "./bars.js";
 import { session } from "./session.js";
 
 const also = new Set();

@@ -1,7 +1,7 @@
 /** Strokes as objects: picked in the picture, lit up, and weakened, hardened, resized, shifted, flipped or removed. */
 
 import { busyWith } from "./busy.js";
-import { fillBars } from "./controls.js";
+import { fillBars } from "./bars.js";
 import { element } from "./drawing.js";
 import { get } from "./server.js";
 import { session } from "./session.js";

@@ -1,0 +1,81 @@
+/** The pen: which measures its pressure, tilt and speed drive, how pressure is bent, and what an event tells of it. */
+
+const STORED = "glyptic-pen";
+const NONE = { size: false, opacity: false, flow: false };
+const START = { pressure: { ...NONE, flow: true }, tilt: NONE, speed: NONE };
+/** Pixels of the screen a millisecond that count as fastest. */
+const FASTEST = 3;
+const FOLLOWS = 0.35;
+/** What pressure a mouse has at rest and at its fastest, where it is made from speed. */
+const FIRM = 0.9;
+const LIGHT = 0.15;
+const MOUSE_START = 0.35;
+
+const within = (v) => Math.min(1, Math.max(0, v));
+
+class Pen extends EventTarget {
+  constructor() {
+    super();
+    const stored = JSON.parse(localStorage.getItem(STORED) ?? "{}");
+    this.drives = Object.fromEntries(Object.entries(START).map(([what, none]) => [what, { ...none, ...stored.drives?.[what] }]));
+    this.bend = stored.bend ?? 1;
+    this.smoothing = stored.smoothing ?? 0;
+    this.mouse = stored.mouse ?? false;
+  }
+
+  /** Smoothing 0..1, the exponent that bends pressure, whether a mouse's pressure is made from its speed. */
+  tune(values) {
+    Object.assign(this, values);
+    this.#keep();
+  }
+
+  drive(what, measure, on) {
+    this.drives[what][measure] = on;
+    this.#keep();
+  }
+
+  #keep() {
+    const { drives, bend, smoothing, mouse } = this;
+    localStorage.setItem(STORED, JSON.stringify({ drives, bend, smoothing, mouse }));
+    this.dispatchEvent(new Event("change"));
+  }
+
+  /** What drives a stroke: of a pen all it tells, of a mouse its speed, and its pressure where that is made. */
+  drivesFor(isPen) {
+    return { pressure: isPen || this.mouse ? this.drives.pressure : NONE, tilt: isPen ? this.drives.tilt : NONE, speed: this.drives.speed };
+  }
+}
+
+export const pen = new Pen();
+
+/** How far a pen leans: 0 upright, 1 flat. */
+function leaning({ altitudeAngle, tiltX = 0, tiltY = 0 }) {
+  const rad = Math.PI / 180;
+  if (!tiltX && !tiltY) return altitudeAngle === undefined ? 0 : within(1 - altitudeAngle / (Math.PI / 2));
+  return within(Math.atan(Math.hypot(Math.tan(tiltX * rad), Math.tan(tiltY * rad))) / (Math.PI / 2));
+}
+
+/** What the events of one stroke tell, one after the other: pressure, tilt and speed, each 0..1. */
+export class Reading {
+  #last = null;
+  #speed = 0;
+
+  constructor(isPen) { this.isPen = isPen; }
+
+  read(event) {
+    const { clientX: x, clientY: y, timeStamp: time } = event;
+    if (this.#last && time > this.#last.time) {
+      const now = Math.hypot(x - this.#last.x, y - this.#last.y) / (time - this.#last.time) / FASTEST;
+      this.#speed += FOLLOWS * (within(now) - this.#speed);
+    }
+    const isFirst = !this.#last;
+    this.#last = { x, y, time };
+    return { pressure: within(this.#pressure(event, isFirst)) ** pen.bend, tilt: this.isPen ? leaning(event) : 0, speed: this.#speed };
+  }
+
+  #pressure(event, isFirst) {
+    if (this.isPen) return Number.isFinite(event.pressure) ? event.pressure : 1;
+    if (!pen.mouse) return 1;
+    return isFirst ? MOUSE_START : FIRM + (LIGHT - FIRM) * this.#speed;
+  }
+}
