@@ -13,7 +13,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import render
-from glyptic.engine.views import VIEWS
+from glyptic.engine.views import HATCH, VIEWS
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.writing import FORMATS, Output, encode_picture
@@ -33,12 +33,12 @@ warm()
 before = compiled()
 picture = picture_of(colourful(300, 280))
 for seed in range(40):
-    plan = make_plan(parse_stack(StackMaker(seed).stack(8), VOCABULARY), lambda source: picture)
+    plan = make_plan(parse_stack(StackMaker(seed, whole=seed % 2 == 1).stack(8), VOCABULARY), lambda source: picture)
     for level in (0, 2):
         made = render(plan, TileCache(), level, depth=16 if level else 8)
     layer = list(plan.below)[-1]
     for view in VIEWS.values():
-        Reader(TileCache(), 300, 280, 1).read(view.node(plan, layer), Reader(TileCache(), 300, 280, 1).bounds)
+        Reader(TileCache(), 300, 280, 1).read(view.node(plan, layer, HATCH), Reader(TileCache(), 300, 280, 1).bounds)
 for name, chosen in FORMATS.items():
     for depth in chosen.depths:
         codes = colourful(70, 50) if depth == 16 else colourful(70, 50) >> 8

@@ -10,7 +10,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan, until
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import Rendering, cache_for, region_at, render
-from glyptic.engine.views import VIEWS
+from glyptic.engine.views import HATCH, VIEWS
 from tests.conftest import colourful, finished, picture_of, stack_of
 
 WIDTH, HEIGHT = 1100, 800
@@ -199,7 +199,7 @@ def test_views_show_what_they_say(picture):
     plan = make_plan(stack_of(*layers), lambda s: picture)
     reader = reader_for(picture, TileCache())
     seen = {
-        name: reader.read(view.node(plan, "g" if view.needs == "painting" else "m"), reader.bounds)
+        name: reader.read(view.node(plan, "g" if view.needs == "painting" else "m", HATCH), reader.bounds)
         for name, view in VIEWS.items()
     }
     assert np.array_equal(seen["before"], finished(picture)) and np.array_equal(

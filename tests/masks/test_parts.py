@@ -106,6 +106,16 @@ class TestTone(Suite):
             assert mask_of({"start": "closed", "parts": [{"kind": "tone", **window}]}, white).min() == 1
 
 
+class TestColours(Suite):
+    part = {
+        "kind": "colour",
+        "colour": [0.1, 0.2, 0.2],
+        "also": [[0.5, 0.5, 0.5], [0.8, 0.7, 0.8]],
+        "tolerance": 0.1,
+        "softness": 0.08,
+    }
+
+
 class TestColour(Suite):
     part = {"kind": "colour", "colour": [0.5, 0.5, 0.5], "tolerance": 0.12, "softness": 0.1, "of": "base"}
 
@@ -129,6 +139,24 @@ class TestRegion(TestRaster):
             for kind in ("region", "raster")
         ]
         assert np.array_equal(*both)
+
+
+class TestShiftedRaster(TestRaster):
+    part = {"kind": "raster", "source": "grey.png", "shift": [40, -25]}
+
+    def test_agrees_with_the_independent_renderer(self, picture):
+        still, shifted = (
+            mask_of({"start": "closed", "parts": [part]}, picture) for part in (TestRaster.part, self.part)
+        )
+        assert np.array_equal(shifted[:-25, 40:], still[25:, :-40])
+        assert shifted[-25:].max() == shifted[:, :40].max() == 0
+
+
+class TestEverything(Suite):
+    part = {"kind": "everything"}
+
+    def test_covers_some_and_leaves_some(self, picture):
+        assert (mask_of(self.mask(), picture) == 1).all() and (mask_of(self.mask(invert=True), picture) == 0).all()
 
 
 class TestPaint(Suite):
@@ -156,6 +184,7 @@ def test_parts_combine_in_order_then_invert_then_density(picture):
     cases = [
         (("show", "open"), 1.0), (("hide", "open"), 0.0), (("keep", "open"), 1.0),
         (("show", "closed"), 1.0), (("hide", "closed"), 0.0), (("keep", "closed"), 0.0),
+        (("replace", "open"), 1.0), (("replace", "closed"), 1.0),
     ]  # fmt: skip
     for (op, start), expected in cases:
         m = mask_of({"start": start, "parts": [{**half, "op": op}]}, picture)

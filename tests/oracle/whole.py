@@ -284,9 +284,13 @@ class Whole(Methods):
         return tone_window(s, tone(luminance(seen)))
 
     def colour_part(self, s, seen):
-        d = np.linalg.norm(oklab(seen) - oklab(np.array(s["colour"], float)), axis=-1)
+        colours = [np.array(colour, float) for colour in (s["colour"], *s.get("also", []))]
+        d = np.min([np.linalg.norm(oklab(seen) - oklab(colour), axis=-1) for colour in colours], axis=0)
         tolerance, softness = s.get("tolerance", 0.1), s.get("softness", 0)
         return 1 - smoothstep(tolerance, tolerance + softness, d) if softness else (d <= tolerance).astype(float)
+
+    def everything_part(self, s, seen):
+        return np.ones(self.x.shape)
 
     def raster_part(self, s, seen):
         return self.pictures[s["source"]]

@@ -9,14 +9,15 @@ from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack, Stroke
-from glyptic.engine.views import VIEWS
+from glyptic.engine.views import HATCH, VIEWS, Hatch
 
 
 @dataclass(frozen=True)
 class Looking:
     """What is looked at: a view of a layer, a level, and a rectangle of that level.
 
-    working: whether that layer is being worked on, so that what is below it is worth keeping.
+    working: whether that layer is being worked on, so that what is below it is worth keeping. hatch: how a mask is
+    drawn over the picture.
     """
 
     view: str
@@ -24,6 +25,7 @@ class Looking:
     level: int
     rect: Rect
     working: bool = True
+    hatch: Hatch = HATCH
 
     def __post_init__(self) -> None:
         if self.view not in VIEWS:

@@ -147,11 +147,12 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     return Spot(float(tone(before)[0, 0]), float(tone(after)[0, 0]), codes(before), codes(after), values, meets)
 
 
-def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> tuple[int, ...]:
-    """The finished 8-bit codes at a place inside the picture, of a stack that is only being considered."""
+def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> tuple[tuple[int, ...], float]:
+    """The finished 8-bit codes and the tone 0..1 at a place inside the picture, of a stack that is only considered."""
     reader, finished = reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1)))
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1)
-    return tuple(int(v) for v in rgba(reader.read(finished, place))[0, 0, :3])
+    px = reader.read(finished, place)
+    return tuple(int(v) for v in rgba(px)[0, 0, :3]), float(tone(np.clip(px, 0, 1))[0, 0])
 
 
 def shelf_picture(workshop: Workshop, root: bytes) -> bytes:

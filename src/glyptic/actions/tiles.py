@@ -34,7 +34,8 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     if not 0 <= looking.level <= deepest_level(width, height):
         raise DocumentError([Fault("level", f"must be in 0..{deepest_level(width, height)}")])
     view = VIEWS[looking.view]
-    node = plan.view(view.name, looking.layer, lambda: view.node(plan, looking.layer))
+    name = f"{view.name} {looking.hatch}" if view.hatched else view.name
+    node = plan.view(name, looking.layer, lambda: view.node(plan, looking.layer, looking.hatch))
     return plan.reader(workshop.tiles, looking.level, trail), node
 
 

@@ -44,6 +44,7 @@ def everything() -> dict[str, object]:
         {"kind": "tone", "high": 0.5, "feather": 1},
         {"kind": "colour", "colour": [0.5, 0.5, 0.5]},
         {"kind": "raster", "source": "picture.png"},
+        {"kind": "everything"},
         {"kind": "paint", "strokes": [{**stroke, "to": 1}]},
     ]
     curve = [[0, 0], [0.4, 0.5], [1, 1]]
@@ -52,7 +53,11 @@ def everything() -> dict[str, object]:
     grey = {"hold_colour": True, "reach": {"low": 0.1}}
     layers: list[dict[str, object]] = [
         *({"kind": kind.name, **kind.sampled(SIDE, SIDE)} for kind in KINDS.values() if kind.sampled(SIDE, SIDE)),
-        {"kind": "curves", "settings": {"points": {"tone": curve}}, "mask": {"start": "closed", "parts": parts}},
+        {
+            "kind": "curves",
+            "settings": {"points": {"tone": curve}},
+            "mask": {"start": "closed", "grow": 2, "levels": {"black": 0.1}, "parts": parts},
+        },
         {"kind": "hue-saturation", "settings": {"tint": True}},
         {"kind": "grain", "settings": {"amount": 1}},
         {"kind": "blur", "settings": {"sigma": 40}},

@@ -57,7 +57,7 @@ class PartKind(Protocol):
 class PickedPart(Protocol):
     """A part that can be set by pressing on the picture."""
 
-    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
+    def picked(self, settings: Values, seen: tuple[float, float, float, float], more: bool) -> dict[str, Any]:
         """The plain settings to change."""
         ...
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy import float32
@@ -20,16 +21,26 @@ from glyptic.pixels.compiled import Planes
 from glyptic.pixels.srgb import tone
 
 HATCH_SPACING = 11
-HATCH_COLOUR = (0x1F / 255, 0x6F / 255, 0x60 / 255)
+
+
+class Hatch(NamedTuple):
+    """How a mask is drawn over the picture: encoded colour 0..1, and how strongly the lines cover, 0..1."""
+
+    colour: tuple[float, float, float]
+    strength: float
+
+
+HATCH = Hatch((0x1F / 255, 0x6F / 255, 0x60 / 255), 0.85)
 
 
 class Hatched(Node):
     """The finished picture with an engraver's hatch over what a mask hides: the more hidden, the broader the line."""
 
-    def __init__(self, picture: Node, mask: PlaneNode) -> None:
-        super().__init__(digest("hatched", HATCH_SPACING, *HATCH_COLOUR))
+    def __init__(self, picture: Node, mask: PlaneNode, hatch: Hatch) -> None:
+        super().__init__(digest("hatched", HATCH_SPACING, *hatch.colour, hatch.strength))
         self.picture = picture
         self.mask = mask
+        self.hatch = hatch
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.key(self.picture, tx, ty), reader.key(self.mask, tx, ty))
@@ -43,7 +54,7 @@ class Hatched(Node):
         width = hidden * (HATCH_SPACING * 0.42)
         line = np.clip(width - np.abs(across - HATCH_SPACING / 2 + 0.5) * 2 + 0.5, 0, 1) * np.minimum(1, hidden * 2)
         for c in range(3):
-            px[c] += line * 0.85 * (np.float32(HATCH_COLOUR[c]) - px[c])
+            px[c] += line * float32(self.hatch.strength) * (float32(self.hatch.colour[c]) - px[c])
         return px
 
 
@@ -139,38 +150,43 @@ class LighterDarker(Node):
 @dataclass(frozen=True)
 class View:
     """A view by name. `needs`: '' or what the chosen layer must have, 'mask' or 'painting'. listed: whether the page
-    offers it; the others are shown while something is dragged."""
+    offers it; the others are shown while something is dragged. hatched: whether it depends on the hatch."""
 
     name: str
     title: str
     help: str
-    node: Callable[[Plan, str], Node]
+    node: Callable[[Plan, str, Hatch], Node]
     needs: str = ""
     listed: bool = True
+    hatched: bool = False
 
 
 def _mask(plan: Plan, layer: str) -> PlaneNode:
     return plan.masks.get(layer) or Blank(1.0)
 
 
+def _painting(plan: Plan, layer: str) -> PlaneNode:
+    return plan.paintings.get(layer) or Blank(0.5)
+
+
 VIEWS = {
     view.name: view
     for view in (
-        View("finished", "Finished", "The picture as it will be exported.", lambda plan, layer: plan.finished),
-        View("before", "Before", "As it was opened. Hold H for a moment's look.", lambda plan, layer: plan.base),
+        View("finished", "Finished", "The picture as it will be exported.", lambda plan, layer, hatch: plan.finished),
+        View("before", "Before", "As it was opened. Hold H for a moment's look.", lambda plan, layer, hatch: plan.base),
         View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
-             lambda plan, layer: OneChannel(_mask(plan, layer)), "mask"),
+             lambda plan, layer, hatch: OneChannel(_mask(plan, layer)), "mask"),
         View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",
-             lambda plan, layer: Hatched(plan.finished, _mask(plan, layer)), "mask"),
+             lambda plan, layer, hatch: Hatched(plan.finished, _mask(plan, layer), hatch), "mask", hatched=True),
         View("mask-edge", "Mask edge", "The picture, with the edge of the chosen layer's mask as a line.",
-             lambda plan, layer: Edged(plan.finished, _mask(plan, layer)), "mask"),
+             lambda plan, layer, hatch: Edged(plan.finished, _mask(plan, layer)), "mask"),
         View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
-             lambda plan, layer: OneChannel(plan.paintings.get(layer) or Blank(0.5)), "painting"),
+             lambda plan, layer, hatch: OneChannel(_painting(plan, layer)), "painting"),
         View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
-             lambda plan, layer: LighterDarker(plan.finished, plan.paintings.get(layer) or Blank(0.5)), "painting"),
+             lambda plan, layer, hatch: LighterDarker(plan.finished, _painting(plan, layer)), "painting"),
         View("clipping", "Clipping", "Where no detail is left: blown warm, blocked blue. Zoom in for single specks.",
-             lambda plan, layer: Clipping(plan.finished)),
+             lambda plan, layer, hatch: Clipping(plan.finished)),
         View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",
-             lambda plan, layer: OnlyClipped(plan.above.get(layer, plan.finished)), listed=False),
+             lambda plan, layer, hatch: OnlyClipped(plan.above.get(layer, plan.finished)), listed=False),
     )
 }  # fmt: skip

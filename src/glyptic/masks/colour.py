@@ -6,8 +6,8 @@ from typing import Any
 
 import numpy as np
 
-from glyptic.masks.part import OF, Looked
-from glyptic.params import Colour, Real, Schema, Values
+from glyptic.masks.part import OF, Looked, Seen
+from glyptic.params import Colour, Colours, Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.shapes import EDGE, NOTHING, smoothstep
@@ -27,8 +27,13 @@ def _near(px: Planes, r: float, g: float, b: float, tolerance: float, softness: 
             out[i, j] = soft if softness > NOTHING else hard
 
 
+MOST_COLOURS = 11
+"""Besides the first one."""
+
+
 class ColourRange(Looked):
-    """1 − smoothstep(tolerance, tolerance + softness, ΔE), ΔE the Euclidean distance in Oklab."""
+    """1 − smoothstep(tolerance, tolerance + softness, ΔE), ΔE the Euclidean distance in Oklab to the nearest of the
+    colours."""
 
     name = "colour"
     title = "Colour range"
@@ -36,6 +41,7 @@ class ColourRange(Looked):
     schema = Schema(
         {
             "colour": Colour(label="Colour", help="The colour looked for."),
+            "also": Colours(label="And near", help="More colours that are looked for.", default=(), most=MOST_COLOURS),
             "tolerance": Real(label="Tolerance", help="How far in Oklab a colour may lie and still count.",
                               default=0.1, low=0, high=10, soft_high=0.5, step=0.005),
             "softness": Real(label="Softness", help="Over how much more distance it fades.", default=0.0,
@@ -44,13 +50,21 @@ class ColourRange(Looked):
         }
     )  # fmt: skip
 
-    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
-        return {"colour": [round(min(max(v, 0.0), 1.0), 4) for v in seen[:3]]}
+    def picked(self, settings: Values, seen: Seen, more: bool) -> dict[str, Any]:
+        colour = [round(min(max(v, 0.0), 1.0), 4) for v in seen[:3]]
+        if not more:
+            return {"colour": colour, "also": []}
+        return {"also": [*(list(one) for one in settings["also"]), colour][-MOST_COLOURS:]}
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
+        tolerance, softness = np.float32(settings["tolerance"]), np.float32(settings["softness"])
         out = np.empty(px.shape[1:], np.float32)
-        r, g, b = (np.float32(value) for value in settings["colour"])
-        _near(px, r, g, b, np.float32(settings["tolerance"]), np.float32(settings["softness"]), out)
+        other = np.empty_like(out)
+        for i, colour in enumerate((settings["colour"], *settings["also"])):
+            r, g, b = (np.float32(value) for value in colour)
+            _near(px, r, g, b, tolerance, softness, other if i else out)
+            if i:
+                np.maximum(out, other, out=out)
         return out
 
 

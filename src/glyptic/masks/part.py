@@ -41,9 +41,9 @@ class Drawn(PartKind):
 class Looked(PartKind):
     """A part whose coverage follows from the pixels below the layer, or from the base (setting `of`)."""
 
-    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
-        """The plain settings to change so that the part covers what was pressed on in the picture: seen is red, green,
-        blue and tone there."""
+    def picked(self, settings: Values, seen: Seen, more: bool) -> dict[str, Any]:
+        """The plain settings to change so that the part covers what was pressed on in the picture. more: besides what
+        it covers already."""
         raise NotImplementedError
 
     def coverage_of(self, settings: Values, px: Planes) -> Plane:
@@ -51,6 +51,8 @@ class Looked(PartKind):
         raise NotImplementedError
 
 
+Seen = tuple[float, float, float, float]
+"""Red, green, blue and tone of a spot."""
 SHIFT = Point(label="Shifted", default=(0.0, 0.0), help="How far the picture was shifted, in pixels.")
 
 

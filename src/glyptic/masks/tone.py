@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from glyptic.document.fields import TONE_WINDOW, in_order
-from glyptic.masks.part import OF, Looked
+from glyptic.masks.part import OF, Looked, Seen
 from glyptic.params import Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.shapes import window
@@ -34,8 +34,11 @@ class Tone(Looked):
     summary = "Shadows, midtones, highlights, or any range of tone."
     schema = Schema({**TONE_WINDOW, "of": OF}, checks=(in_order,))
 
-    def picked(self, settings: Values, seen: tuple[float, float, float, float]) -> dict[str, Any]:
-        """A range of the width it has around the tone, soft on both sides."""
+    def picked(self, settings: Values, seen: Seen, more: bool) -> dict[str, Any]:
+        """A range of the width it has around the tone, soft on both sides; or the range widened to hold it too."""
+        if more and (settings["low"], settings["high"]) != (0, 1):
+            low, high = min(settings["low"], seen[3]), max(settings["high"], seen[3])
+            return {"low": round(max(0.0, low), 3), "high": round(min(1.0, high), 3)}
         width = settings["high"] - settings["low"]
         half = max(width / 2, LEAST) if width < 1 else USUAL
         low, high = max(0.0, seen[3] - half), min(1.0, seen[3] + half)

@@ -4,7 +4,7 @@ Forms, validation, the stack file and the documentation are derived from these d
 """
 
 from glyptic.params.declared import REQUIRED, Param
-from glyptic.params.geometry import Angle, Colour, CurvePoints, Hue, Point, Polygon
+from glyptic.params.geometry import Angle, Colour, Colours, CurvePoints, Hue, Point, Polygon
 from glyptic.params.nested import GradientStops, Group, Schema, Values
 from glyptic.params.scalar import Choice, Real, Reference, Text, Toggle, Whole
 
@@ -13,6 +13,7 @@ __all__ = [
     "Angle",
     "Choice",
     "Colour",
+    "Colours",
     "CurvePoints",
     "GradientStops",
     "Group",

@@ -98,6 +98,23 @@ class Colour(Param):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Colours(Param):
+    """[[r, g, b], ...]: at most `most` colours."""
+
+    most: int = 16
+
+    def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[tuple[float, ...], ...] | None:
+        if not isinstance(raw, list | tuple) or len(raw) > self.most:
+            faults.append(Fault(at, f"must be a list of at most {self.most} colours [r, g, b]"))
+            return None
+        found = [Colour().parse(item, f"{at}[{i}]", faults) for i, item in enumerate(raw)]
+        return None if None in found else tuple(one for one in found if one is not None)
+
+    def plain(self, value: tuple[tuple[float, ...], ...]) -> list[list[float]]:
+        return [list(one) for one in value]
+
+
+@dataclass(frozen=True, kw_only=True)
 class CurvePoints(Param):
     """[[x, y], ...]: 2 to 32 points, x strictly growing, x and y in 0..1. Neutral is the straight line. `ends` are the
     words for what lies down and what lies up."""

@@ -290,7 +290,9 @@ def auto(plate_id: int) -> Response:
     )  # fmt: skip
 
 
-def _as_a_full_stroke_would_leave_it(current: Current, level: int, x: float, y: float) -> tuple[int, ...] | None:
+def _as_a_full_stroke_would_leave_it(
+    current: Current, level: int, x: float, y: float
+) -> tuple[tuple[int, ...], float] | None:
     """For the chip beside the brush: ?target=&to=&opacity= of the brush in the hand; None without one."""
     target, to = request.args.get("target"), request.args.get("to", type=float)
     opacity = request.args.get("opacity", type=float)
@@ -326,8 +328,9 @@ def numbers(plate_id: int) -> Response:
     found = spot(workshop(), current.stack, current.chosen, level, x, y)
     if found is None:
         return jsonify(outside=True)
+    stroke = _as_a_full_stroke_would_leave_it(current, level, x, y)
     return jsonify(
-        then=_as_a_full_stroke_would_leave_it(current, level, x, y),
+        then=stroke and stroke[0], toneThen=stroke and stroke[1],
         toneBefore=found.tone_before, toneAfter=found.tone_after, before=found.before, after=found.after,
         below=found.below, meets=found.meets,
     )  # fmt: skip

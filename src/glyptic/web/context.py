@@ -15,7 +15,9 @@ from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect
+from glyptic.engine.views import HATCH, Hatch
 from glyptic.params.declared import finite_number
+from glyptic.params.geometry import number_list
 
 
 @dataclass(frozen=True)
@@ -91,4 +93,15 @@ def looking(plain: dict[str, Any]) -> Looking:
         raise DocumentError([Fault("looking.rect", "must be [x, y, w, h]")])
     names = ("x", "y", "w", "h")
     rect = Rect(*(whole(dict(zip(names, numbers, strict=True)), name) for name in names))
-    return Looking(text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect)
+    hatch = _hatch(inner["hatch"]) if inner.get("hatch") is not None else HATCH
+    return Looking(text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch)
+
+
+def _hatch(raw: object) -> Hatch:
+    """The hatch over a mask: [r, g, b, strength], each 0..1."""
+    found: list[Fault] = []
+    numbers = number_list(raw, 4, "[r, g, b, strength]", "looking.hatch", found)
+    if numbers is None or not all(0 <= n <= 1 for n in numbers):
+        raise DocumentError(found or [Fault("looking.hatch", "must hold numbers in 0..1")])
+    r, g, b, strength = numbers
+    return Hatch((r, g, b), strength)

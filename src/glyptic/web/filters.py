@@ -18,6 +18,7 @@ WIDGETS = {
     "Choice": "choice",
     "Toggle": "toggle",
     "Colour": "colour",
+    "Colours": "colours",
     "Point": "point",
     "GradientStops": "stops",
     "Group": "group",

@@ -27,9 +27,9 @@ from glyptic.document.tree import layer_of
 from glyptic.document.values import Layer, Mask, Place, Stack
 from glyptic.document.vocabulary import PickedPart, Vocabulary
 from glyptic.document.writing import plain_part
-from glyptic.params import Group, Param, Real, Text, Values
+from glyptic.params import Group, Param, Real, Text, Toggle, Values
 
-PART_FIELD = re.compile(r"mask\.parts\[(\d+)\]\.(.+)")
+PART_FIELD = re.compile(r"mask\.parts\[(\d+)\](?:\.(.+))?")
 ALWAYS_ALLOWED = ("locked", "name", "visible")
 
 
@@ -112,7 +112,7 @@ def _mask_head(layer: Layer, field: str, raw: object) -> tuple[Layer, str]:
     ), f"{param.label} of the mask of {quoted(layer)}: {shown(param, value)}"
 
 
-def _part(layer: Layer, index: int, field: str, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
+def _part(layer: Layer, index: int, field: str | None, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
     mask = layer.mask
     if mask is None or index >= len(mask.parts):
         raise refuse(f"mask.parts[{index}]", "is no longer there")
@@ -126,7 +126,13 @@ def _part(layer: Layer, index: int, field: str, raw: object, vocabulary: Vocabul
         return replace(layer, mask=replace(mask, parts=parts)), f"{title} in the mask of {quoted(layer)} {word}"
     if vocabulary.parts[old.kind].carries == "strokes":
         raise refuse(f"mask.parts[{index}].{field}", "cannot be set on a painted part")
-    plain = set_in(plain_part(old, vocabulary), field.split("."), raw)
+    plain = plain_part(old, vocabulary)
+    if field is not None:
+        plain = set_in(plain, field.split("."), raw)
+    elif isinstance(raw, dict):
+        plain |= raw
+    else:
+        raise refuse(f"mask.parts[{index}]", "must be an object of settings")
     new = parse_part(plain, vocabulary, f"mask.parts[{index}]")
     parts = (*mask.parts[:index], new, *mask.parts[index + 1 :])
     return replace(layer, mask=replace(mask, parts=parts)), f"{title} in the mask of {quoted(layer)} changed"
@@ -201,13 +207,15 @@ def _pick_part(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     kind = vocabulary.parts[old.kind]
     if not hasattr(kind, "picked"):
         raise refuse("part", f"{kind.title} is not set by pressing on the picture")
-    plain = plain_part(old, vocabulary) | cast(PickedPart, kind).picked(old.settings, args["seen"])
+    plain = plain_part(old, vocabulary) | cast(PickedPart, kind).picked(old.settings, args["seen"], args["more"])
     new = parse_part(plain, vocabulary, "part")
     mask = replace(layer.mask or Mask(), parts=(*parts[: args["part"]], new, *parts[args["part"] + 1 :]))
     return Edited(stack.replaced(replace(layer, mask=mask)), f"{kind.title} of {quoted(layer)} picked in the picture")
 
 
-PICK_PART = Edit("pick-part", arguments(layer=LayerId(), part=Index(), seen=Numbers(count=4)), _pick_part)
+PICK_PART = Edit(
+    "pick-part", arguments(layer=LayerId(), part=Index(), seen=Numbers(count=4), more=Toggle(default=False)), _pick_part
+)
 PICK = Edit(
     "pick",
     arguments(

@@ -2,6 +2,7 @@
 
 import "./keys.js";
 import { beginPart } from "./areas.js";
+import { drawWindows } from "./tone_window.js";
 import { drawMaskCurve } from "./mask_curve.js";
 import { brush, showHand } from "./brush.js";
 import { freshDesk } from "./controls.js";
@@ -52,6 +53,7 @@ function everything() {
   drawCurve();
   drawLevels();
   drawMaskCurve();
+  drawWindows();
   drawRing();
   drawHandles(["paint", "pick", "region"].includes(brush.hand));
   freshSwitches();

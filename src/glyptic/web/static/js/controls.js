@@ -89,9 +89,15 @@ document.addEventListener("click", (event) => {
     session.set(`mask.parts[${part}].enabled`, button.dataset.partEnabled === "true");
   } else if (button.dataset.partRemove !== undefined) session.edit("remove-part", { layer: session.chosen, part });
   else if (button.dataset.partMove !== undefined) session.edit("move-part", { layer: session.chosen, part, to: Number(button.dataset.partMove) });
+  else if (button.dataset.colourDrop !== undefined) dropColour(button);
   else if (button.dataset.stopAdd !== undefined) changeStops(button, (stops) => [...stops.slice(0, -1), between(stops.at(-2), stops.at(-1)), stops.at(-1)]);
   else if (button.dataset.stopRemove !== undefined) changeStops(button, (stops) => stops.filter((_, i) => i !== Number(button.dataset.stopRemove)));
 });
+
+function dropColour(button) {
+  const { colours, values } = button.closest("[data-colours]").dataset;
+  session.set(colours, JSON.parse(values).toSpliced(Number(button.dataset.colourDrop), 1));
+}
 
 function changeStops(button, change) {
   const box = button.closest(".stops");

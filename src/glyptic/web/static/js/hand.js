@@ -203,6 +203,7 @@ stage.addEventListener("pointerdown", (event) => {
 });
 
 stage.addEventListener("pointermove", (event) => {
+  if (active && active.pointer !== event.pointerId) return;
   last = event;
   if (active?.pointer === event.pointerId) active.deed.move(event);
   showRing(event);
@@ -218,7 +219,7 @@ function finish(event, how) {
   cursor();
 }
 stage.addEventListener("pointerup", (event) => finish(event, "end"));
-stage.addEventListener("pointercancel", (event) => finish(event, "end"));
+for (const lost of ["pointercancel", "lostpointercapture"]) stage.addEventListener(lost, (event) => finish(event, "end"));
 stage.addEventListener("pointerleave", () => {
   ring.hidden = true;
   chip.hidden = true;

@@ -29,6 +29,10 @@ function draw() {
   const shown = document.querySelector("#mask-shown");
   if (shown && latest.shown !== null) shown.textContent = `${Math.round(latest.shown * 100)} % shown`;
   for (const path of document.querySelectorAll("#desk [data-hist]")) {
+    if (path.dataset.of) {
+      path.setAttribute("d", plot(latest[path.dataset.hist].tone, 276, 56, true));
+      continue;
+    }
     const [name, height] = path.closest("#curve") ? [channel(), 168] : [currentTab("levels") ?? "rgb", 72];
     const below = path.dataset.hist === "below";
     path.setAttribute("d", plot(latest[path.dataset.hist][name], 276, height, below));
@@ -90,6 +94,7 @@ function showChip(spot) {
   if (chip.hidden) return;
   chip.querySelector('[data-chip="now"]').style.background = `rgb(${spot.after.join(" ")})`;
   chip.querySelector('[data-chip="then"]').style.background = `rgb(${spot.then.join(" ")})`;
+  chip.querySelector("span").textContent = `${Math.round(spot.toneAfter * 100)} → ${Math.round(spot.toneThen * 100)} %`;
 }
 
 let asking = false;

@@ -18,7 +18,7 @@ const eachChannel = () => document.querySelector("#each-channel")?.checked ?? fa
 export function pickInHand() {
   const { picks } = session.state;
   const names = Object.keys(picks);
-  if (armed.startsWith("part:") && session.state.target.masked) return { name: armed, title: "Pick for the part", help: "Press on what it should cover", part: Number(armed.slice(5)) };
+  if (armed.startsWith("part:") && session.state.target.masked) return { name: armed, title: "Pick for the part", help: "Press on what it should cover, with Shift on more of it", part: Number(armed.slice(5)) };
   if (session.state.target.strokes && (armed === STROKES.name || !names.length)) return STROKES;
   if (!names.length) return null;
   const tab = currentTab("curves");
@@ -37,6 +37,7 @@ export class Picking {
     this.layer = session.chosen;
     this.from = event.clientY;
     this.by = 0;
+    this.more = event.shiftKey;
     this.over = false;
     const question = new URLSearchParams({ x: place.x.toFixed(1), y: place.y.toFixed(1), level: session.canvas.level });
     this.seen = get(`${session.url}spot?${question}`).then((spot) => (spot.outside ? null : spot.below));
@@ -45,7 +46,7 @@ export class Picking {
 
   get #edit() {
     const { part } = this.pick;
-    if (part !== undefined) return (seen) => ["pick-part", { layer: this.layer, part, seen }];
+    if (part !== undefined) return (seen) => ["pick-part", { layer: this.layer, part, seen, more: this.more }];
     return (seen) => ["pick", { layer: this.layer, pick: this.pick.name, seen, by: this.by }];
   }
 

@@ -2,6 +2,7 @@
 
 import { Idiomorph } from "../vendor/idiomorph.esm.js";
 import { begin, end } from "./busy.js";
+import { hatch, onHatch, showHatch } from "./hatch.js";
 import { Canvas } from "./canvas.js";
 import { say } from "./says.js";
 import { post, postForFramed, Refusal } from "./server.js";
@@ -45,10 +46,14 @@ class Session extends EventTarget {
     this.canvas = new Canvas(document.querySelector("#stage"), Number(root.dataset.width), Number(root.dataset.height));
     this.canvas.addEventListener("moved", () => this.refresh());
     this.canvas.addEventListener("missed", () => this.#refreshLater());
+    onHatch(() => this.refresh());
   }
 
   get chosen() { return this.state.chosen; }
-  get looking() { return this.canvas.looking(this.view, this.state.chosen); }
+  get looking() { return this.#dressed(this.canvas.looking(this.view, this.state.chosen)); }
+
+  /** What is looked at, with the hatch where it is drawn. */
+  #dressed(looking) { return looking.view === "mask-over" ? { ...looking, hatch: hatch() } : looking; }
 
   /** Ask for what is on screen now; only the newest question counts. */
   async refresh() {
@@ -74,7 +79,7 @@ class Session extends EventTarget {
   }
 
   async #overview() {
-    const looking = this.canvas.overview(this.view, this.chosen);
+    const looking = this.#dressed(this.canvas.overview(this.view, this.chosen));
     try {
       const { keys } = await post(`${this.url}keys`, { looking });
       await this.canvas.keepOverview(keys, looking);
@@ -86,7 +91,8 @@ class Session extends EventTarget {
   async #prepare() {
     const number = this.#looks;
     const current = () => number === this.#looks && !this.#busy && !this.#asking;
-    for (const looking of this.canvas.lookingSoon(this.view, this.chosen)) {
+    for (const soon of this.canvas.lookingSoon(this.view, this.chosen)) {
+      const looking = this.#dressed(soon);
       if (!current()) return;
       const { keys } = await post(`${this.url}keys`, { looking });
       await this.canvas.prepare(keys, looking.level, current);
@@ -142,6 +148,7 @@ class Session extends EventTarget {
 
   setView(view) {
     this.view = view;
+    showHatch(view === "mask-over");
     this.refresh();
     this.dispatchEvent(new Event("view"));
   }
@@ -228,7 +235,7 @@ class Session extends EventTarget {
     while (this.#newest) {
       const { view: shown, ...body } = this.#newest;
       this.#newest = null;
-      const looking = this.canvas.lookingCoarser(shown, this.chosen, this.#coarser);
+      const looking = this.#dressed(this.canvas.lookingCoarser(shown, this.chosen, this.#coarser));
       const started = performance.now();
       const number = (this.#looks += 1);
       const current = () => number === this.#looks;
@@ -252,7 +259,7 @@ class Session extends EventTarget {
   #exactSoon(body, view, current) {
     clearTimeout(this.#exact);
     this.#exact = setTimeout(async () => {
-      const looking = { ...this.looking, view };
+      const looking = this.#dressed({ ...this.looking, view });
       if (!current() || this.#newest) return;
       try {
         const { keys } = await post(`${this.url}drafts`, { revision: this.state.revision, looking, exact: true, ...body });
