@@ -60,7 +60,7 @@ def _settings(layer: Layer, part: int | None, asked: dict[str, Any]) -> dict[str
     if part is not None:
         parts = layer.mask.parts if layer.mask is not None else ()
         if part >= len(parts) or parts[part].kind != REGION.name:
-            raise DocumentError([Fault("part", "is no region any more; nothing was changed")])
+            raise DocumentError([Fault("part", "is no region any more")])
         old = {name: value for name, value in plain_part(parts[part], VOCABULARY).items() if name != "kind"}
     return {**old, **asked}
 
@@ -86,7 +86,7 @@ def find_region(
         raise DocumentError(faults)
     from_backdrop = values["begin"] == "backdrop"
     if not from_backdrop and not any(seed["belongs"] for seed in values["seeds"]):
-        raise DocumentError([Fault("seeds", "must hold a scribble on what belongs to the area; nothing was changed")])
+        raise DocumentError([Fault("seeds", "must hold a scribble on what belongs to the area")])
     picture = workshop.picture(current.stack.base.source)
     scribbles = [regions.Scribble(seed["points"], seed["size"], seed["belongs"]) for seed in values["seeds"]]
     start = regions.backdrop(picture) if from_backdrop else None
@@ -111,7 +111,7 @@ def snap_mask(workshop: Workshop, plate_id: int, revision: int, layer_id: str, w
     codes = mask_codes(workshop, parts_only(current.stack, layer), layer)
     found = regions.snapped(picture, codes, width)
     if np.array_equal(found, codes):
-        raise DocumentError([Fault("mask", "has no border that could be snapped; nothing was changed")])
+        raise DocumentError([Fault("mask", "has no border that could be snapped")])
     part = grey_part(workshop, found, "replace", f"Snapped within {width:g} px")
     return apply_edit(workshop, plate_id, revision, "put-part", {"layer": layer_id, "part": None, "value": part})
 
@@ -120,7 +120,7 @@ def masked(stack: Stack, layer_id: str) -> Layer:
     """A layer that may be changed and has a mask in use; raises DocumentError for any other."""
     layer = unlocked(stack, layer_id)
     if layer.mask is None or not layer.mask.enabled:
-        raise DocumentError([Fault("mask", f"of ‘{layer.name}’ is not there or not in use; nothing was changed")])
+        raise DocumentError([Fault("mask", f"of ‘{layer.name}’ is not there or not in use")])
     return layer
 
 

@@ -24,9 +24,7 @@ def edited(stack: Stack, name: str, arguments: Mapping[str, Any]) -> Edited:
         raise DocumentError(faults)
     result = edit.apply(stack, values, VOCABULARY)
     for layer, why in unlinked_links(result.stack):
-        raise DocumentError(
-            [Fault("mask", f"of ‘{layer.name}’ {why}; nothing was changed. Unlink that mask first, or choose another")]
-        )
+        raise DocumentError([Fault("mask", f"of ‘{layer.name}’ {why}. Unlink that mask first, or choose another")])
     return result
 
 

@@ -65,7 +65,7 @@ def mend(
     found = _whole(workshop, current.stack, layer, across)[kind]
     chosen = [i for i, place in enumerate(found.places) if at is None or _holds(place.rect, *at)]
     if not chosen:
-        raise DocumentError([Fault("mask", "has no such place any more; nothing was changed. Look for them again")])
+        raise DocumentError([Fault("mask", "has no such place any more; look for them again")])
     op, name = OPS[kind]
     part = grey_part(workshop, found.covered(chosen[:1] if at is not None else chosen), op, name)
     return apply_edit(workshop, plate_id, revision, "put-part", {"layer": layer_id, "part": None, "value": part})

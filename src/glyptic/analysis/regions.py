@@ -29,6 +29,8 @@ COARSE_SIDE = 800
 """The longer side of the level an area is looked for at, at the most."""
 SOFTEST, HARDEST = 0.3, 6.0
 """Steepness (CIELAB units a pixel of the coarse level) that stops an area at edge strength 0 and at 1."""
+QUIET = 0.2
+"""The steepness a fifth of a picture is below, at most, where its grain is fine; with coarser grain the limits rise."""
 LEAST_SHARE = 0.003
 """Even areas larger than this share of the picture, that no scribble touches, are something else."""
 BAND = 5
@@ -115,7 +117,8 @@ def grown(picture: Picture, scribbles: list[Scribble], edge: float, start: Area 
         yes |= cv2.erode(start, SQUARE, iterations=2).astype(bool) & ~no
     if not yes.any():
         return np.zeros(steepness.shape, np.uint8)
-    limit = SOFTEST * (HARDEST / SOFTEST) ** edge
+    noise = max(1.0, float(np.percentile(steepness, 20)) / QUIET)
+    limit = noise * SOFTEST * (HARDEST / SOFTEST) ** edge
     even = cv2.morphologyEx((steepness < limit).astype(np.uint8), cv2.MORPH_OPEN, SQUARE)
     even[yes | no] = 1
     count, labels, found, _ = cv2.connectedComponentsWithStats(even, connectivity=4)
