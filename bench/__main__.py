@@ -8,6 +8,7 @@ from pathlib import Path
 
 from bench import engine, working
 from bench.adjustments import adjustments
+from bench.areas import areas
 from bench.browser import latencies
 from bench.memory import render_peak
 from bench.reference import SIZES
@@ -52,6 +53,7 @@ def main() -> None:
     with tempfile.TemporaryDirectory(prefix="glyptic-bench-") as made:
         parts = {
             "engine": lambda: engine.against_numpy(table), "sizes": lambda: engine.sizes(table),
+            "pieces": lambda: engine.pieces(table), "areas": lambda: areas(table),
             "layers": lambda: engine.layers(table), "adjustments": lambda: adjustments(table), "viewports": lambda: working.viewports(table),
             "tile": lambda: working.tile(table), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),

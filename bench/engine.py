@@ -9,6 +9,7 @@ import numpy as np
 from bench import baselines
 from bench.reference import SIZES, parametric_layers, photograph, reference_layers, stack_of
 from bench.table import Table, in_turn, timed
+from glyptic.base.rectangles import Rect
 from glyptic.engine.cache import Array, TileCache
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.engine.reader import Reader
@@ -92,3 +93,26 @@ def layers(table: Table) -> None:
             f"{count} layers, 6 megapixels",
             f"{took.wall:.2f} s wall, {took.cpu * 1e9 / (width * height):.0f} ns CPU/px",
         )
+
+
+def pieces(table: Table) -> None:
+    """The point-wise layers in strips of several shapes, in turn: what a strip's calls and the cache cost."""
+    width, height = 3072, 2048
+    picture = photograph(width, height)
+    layers = [layer for layer in reference_layers(width, height) if layer["kind"] not in LOOKING_AROUND]
+    plan = plan_of(picture, layers)
+    reader = Reader(TileCache(2**31), width, height, 0)
+    shapes = ((256, 256), (256, 64), (256, 16), (512, 256), (1024, 256))
+
+    def run(w: int, h: int) -> None:
+        for y in range(0, height, h):
+            for x in range(0, width, w):
+                reader.read(plan.finished, Rect(x, y, w, h))
+
+    run(*shapes[0])
+    took = {shape: min(timed(lambda s=shape: run(*s)).cpu for _ in range(3)) for shape in shapes}
+    for (w, h), seconds in took.items():
+        table.add(
+            "The ten point-wise layers in strips of another shape, one thread, masks at hand",
+            f"{w} x {h} pixels", f"{seconds * 1e9 / (width * height):.0f} ns/px, {seconds / took[shapes[0]]:.2f} times that of 256 x 256",
+        )  # fmt: skip

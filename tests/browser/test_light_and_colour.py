@@ -111,7 +111,8 @@ def test_levels_show_only_what_clips_while_an_end_is_dragged(bench):
     page.mouse.move(x - 130, y, steps=6)
     bench.settle()
     while_dragged = {tuple(bench.spot(0.1 + 0.05 * i, 0.5)) for i in range(16)}
-    assert all(min(abs(v - end) for end in (0, 128, 255)) < 24 for colour in while_dragged for v in colour)
+    between = [c for c in while_dragged if any(min(abs(v - end) for end in (0, 128, 255)) >= 24 for v in c)]
+    assert len(between) <= 2, "only where a quick picture is enlarged across a border may there be anything between"
     page.mouse.up()
     bench.settle()
     ends = bench.current().stack.layers[1].settings["rgb"]

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from glyptic.pixels.pyramid import Pyramid
+from glyptic.pixels.pyramid import Pyramid, every_level
 from glyptic.pixels.quantise import to_codes
 
 
@@ -32,3 +32,11 @@ def test_codes_survive_the_way_through_values():
 def test_output_is_rounded_half_up_and_clamped():
     values = np.array([[[-1, 0.5 / 255, 1.4 / 255, 0.5, 7]]], np.float32)
     assert to_codes(values, 8)[0, :, 0].tolist() == [0, 1, 1, 128, 255]
+
+
+@pytest.mark.parametrize(("width", "height"), [(300, 280), (257, 130), (1, 9), (64, 64), (515, 3)])
+def test_every_level_at_once_is_each_by_itself(width, height):
+    codes = np.random.default_rng(width).integers(0, 65536, (3, height, width)).astype(np.uint16)
+    codes[0] = 65535
+    for level, made in enumerate(every_level(codes, 9)):
+        assert np.array_equal(made, Pyramid(codes).codes(level)), level

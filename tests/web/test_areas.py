@@ -1,5 +1,8 @@
 """What is looked for in masks: regions, snapping, gaps and halos as the page asks for them; what bad questions get."""
 
+import io
+import json
+
 import numpy as np
 import pytest
 
@@ -133,6 +136,27 @@ def test_the_hatch_over_a_mask_is_checked(client, plate):
     looking = {**LOOKING, "view": "mask-over"}
     for hatch, status in (([1, 0, 0, 0.5], 200), ([1, 0, 0], 422), ([2, 0, 0, 1], 422), ("red", 422)):
         assert post(client, f"/plates/{plate}/keys", looking={**looking, "hatch": hatch}).status_code == status
+
+
+@pytest.mark.parametrize(("codes", "status", "says"), [
+    (np.full((300, 400, 3), 128, np.uint8), 200, None), (np.full((30, 40, 3), 128, np.uint8), 422, "must measure 400 × 300"),
+    (np.tile(np.uint8([200, 10, 10]), (300, 400, 1)), 422, "must be grey"),
+])  # fmt: skip
+def test_a_grey_file_of_the_plates_size_becomes_a_part(client, plate, layer, codes, status, says):
+    form = {
+        "picture": (io.BytesIO(png_bytes(codes)), "Cut-out.png"),
+        "request": json.dumps({"revision": revision(client, plate), "layer": layer, "op": "show", "looking": LOOKING}),
+    }
+    answer = client.post(f"/plates/{plate}/areas/picture", data=form, headers={"Accept": "application/json"})
+    assert answer.status_code == status
+    if says:
+        assert says in answer.get_json()["message"] and shown(client, plate) is None
+    else:
+        assert shown(client, plate) == pytest.approx(0.5, abs=0.01)
+    assert (
+        client.post(f"/plates/{plate}/areas/picture", data={}, headers={"Accept": "application/json"}).status_code
+        == 422
+    )
 
 
 def test_settings_are_a_page(client, photo):

@@ -10,9 +10,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.actions.edit import apply_edit, check_revision
-from glyptic.actions.open_picture import remember_asset
+from glyptic.actions.open_picture import keep_asset, plate_name, remember_asset
 from glyptic.actions.workshop import Current, Workshop
-from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.base.rectangles import Rect, level_size
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.values import Layer, Mask, Stack
@@ -95,6 +95,30 @@ def find_region(
     source = keep_grey(workshop, found, "region.png")
     value = {"kind": REGION.name, **plain, "source": source}
     return apply_edit(workshop, plate_id, revision, "put-part", {"layer": layer_id, "part": part, "value": value})
+
+
+def add_picture_part(
+    workshop: Workshop, plate_id: int, revision: int, layer_id: str, data: bytes, file_name: str, op: str
+) -> Current:
+    """Make a grey picture file of the base's size a part of a layer's mask, as one step; raises PictureError for a file
+    that is no such picture."""
+    current = workshop.current(plate_id)
+    check_revision(current, revision)
+    unlocked(current.stack, layer_id)
+    base = workshop.picture(current.stack.base.source)
+    asset, decoded = keep_asset(workshop, data, file_name)
+    if (decoded.width, decoded.height) != (base.width, base.height):
+        raise PictureError(
+            f"{file_name[:60]} measures {decoded.width} × {decoded.height} pixels; as a part of a mask it must measure "
+            f"{base.width} × {base.height}, as the plate does. Nothing was changed."
+        )
+    if not workshop.picture(asset).is_grey:
+        raise PictureError(
+            f"{file_name[:60]} is a colour picture; as a part of a mask it must be grey. Nothing was changed; "
+            "save it as grey."
+        )
+    part = {"kind": "raster", "op": op, "name": plate_name(file_name)[:60], "source": asset}
+    return apply_edit(workshop, plate_id, revision, "put-part", {"layer": layer_id, "part": None, "value": part})
 
 
 def snap_mask(workshop: Workshop, plate_id: int, revision: int, layer_id: str, width: float) -> Current:

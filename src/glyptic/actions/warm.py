@@ -38,13 +38,13 @@ def everything() -> dict[str, object]:
     """Plain data of a stack with every kind of layer and part that has kernels of its own."""
     stroke = {"size": 40, "hardness": 0.9, "opacity": 1, "flow": 1, "points": [[5, 5], [40, 40]]}
     parts = [
+        {"kind": "everything", "op": "hide"},
         {"kind": "ramp", "from": [0, 0], "to": [9, 9]},
         {"kind": "oval", "centre": [9, 9], "radii": [9, 9]},
         {"kind": "outline", "points": [[0, 0], [9, 0], [9, 9]]},
         {"kind": "tone", "high": 0.5, "feather": 1},
         {"kind": "colour", "colour": [0.5, 0.5, 0.5]},
         {"kind": "raster", "source": "picture.png"},
-        {"kind": "everything"},
         {"kind": "paint", "strokes": [{**stroke, "to": 1}]},
     ]
     curve = [[0, 0], [0.4, 0.5], [1, 1]]

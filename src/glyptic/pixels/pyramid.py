@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field
 from threading import Lock
 
@@ -48,6 +49,53 @@ def reduced(codes: Codes, level: int) -> Codes:
     out = np.empty((codes.shape[0], h, w), np.uint16)
     _box_means(codes, 1 << level, out)
     return out
+
+
+@kernel
+def _sums_of_four(finer: NDArray[np.unsignedinteger], out: NDArray[np.uint32]) -> None:
+    """Sums over blocks of two by two, of those pixels that exist."""
+    h, w = finer.shape[1], finer.shape[2]
+    for c in range(out.shape[0]):
+        for i in range(out.shape[1]):
+            top, bottom = finer[c, 2 * i], finer[c, min(2 * i + 1, h - 1)]
+            has_bottom = np.uint32(1 if 2 * i + 1 < h else 0)
+            for j in range(w // 2):
+                below = np.uint32(bottom[2 * j]) + np.uint32(bottom[2 * j + 1])
+                out[c, i, j] = np.uint32(top[2 * j]) + np.uint32(top[2 * j + 1]) + has_bottom * below
+            if w % 2:
+                out[c, i, w // 2] = np.uint32(top[w - 1]) + has_bottom * np.uint32(bottom[w - 1])
+
+
+@kernel
+def _means(sums: NDArray[np.uint32], k: int, height: int, width: int, out: Codes) -> None:
+    for c in range(out.shape[0]):
+        for i in range(out.shape[1]):
+            rows = min(k, height - i * k)
+            for j in range(out.shape[2]):
+                count = np.uint64(rows * min(k, width - j * k))
+                out[c, i, j] = (np.uint64(sums[c, i, j]) * np.uint64(2) + count) // (count * np.uint64(2))
+
+
+DEEPEST_SUMMED = 8
+"""Sums of 2^16 codes are the largest that 32 bits hold."""
+
+
+def every_level(codes: Codes, deepest: int) -> Iterator[Codes]:
+    """Levels 0 to `deepest`, each as `reduced` gives it, but the picture is gone over once."""
+    channels, height, width = codes.shape
+    yield codes
+    finer: NDArray[np.unsignedinteger] = codes
+    for level in range(1, deepest + 1):
+        if level > DEEPEST_SUMMED:
+            yield reduced(codes, level)
+            continue
+        w, h = level_size(width, height, level)
+        sums = np.empty((channels, h, w), np.uint32)
+        _sums_of_four(finer, sums)
+        out = np.empty((channels, h, w), np.uint16)
+        _means(sums, 1 << level, height, width, out)
+        finer = sums
+        yield out
 
 
 @dataclass(frozen=True)

@@ -13,7 +13,7 @@ from glyptic.base.errors import NotFound
 from glyptic.base.rectangles import level_size
 from glyptic.formats import Decoded, read_picture
 from glyptic.formats.writing import write_whole
-from glyptic.pixels.pyramid import Picture, Pyramid
+from glyptic.pixels.pyramid import Picture, Pyramid, every_level
 
 UNFINISHED = ".making-"
 """What a folder of levels is called until all are written; one left over is from a server that was killed."""
@@ -70,9 +70,8 @@ class Assets:
         temporary = Path(mkdtemp(prefix=UNFINISHED, dir=self._levels))
         planes = {"colour": decoded.codes} | ({} if decoded.alpha is None else {"alpha": decoded.alpha})
         for name, codes in planes.items():
-            pyramid = Pyramid(codes)
-            for level in range(deepest_level(decoded.width, decoded.height) + 1):
-                np.save(temporary / f"{name}-{level}.npy", pyramid.codes(level))
+            for level, reduced in enumerate(every_level(codes, deepest_level(decoded.width, decoded.height))):
+                np.save(temporary / f"{name}-{level}.npy", reduced)
         try:
             temporary.replace(self._levels / asset)
         except OSError:

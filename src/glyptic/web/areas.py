@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from typing import Any
 
-from flask import Blueprint, Response, jsonify
+from flask import Blueprint, Response, jsonify, request
 
 from glyptic.actions import areas, faults
-from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.params import Point
 from glyptic.web.bench import changed
-from glyptic.web.context import body, number, text, whole, workshop
+from glyptic.web.context import body, form_request, number, text, whole, workshop
 
 blueprint = Blueprint("areas", __name__, url_prefix="/plates/<int:plate_id>/areas")
 ASKED = ("seeds", "edge", "begin", "op")
@@ -27,6 +27,22 @@ def region(plate_id: int) -> Response:
     return changed(
         plate_id, plain,
         lambda shop, revision: areas.find_region(shop, plate_id, revision, text(plain, "layer"), part, asked),
+    )  # fmt: skip
+
+
+@blueprint.post("/picture")
+def picture(plate_id: int) -> Response:
+    """Add an uploaded grey picture as a part; the other fields come as JSON in the form: {"revision", "layer", "op",
+    "looking"}."""
+    sent = request.files.get("picture")
+    if sent is None or not sent.filename:
+        raise PictureError("No file came with the request; nothing was changed. Choose a grey JPEG, PNG or TIFF.")
+    plain = form_request()
+    data, name = sent.stream.read(), sent.filename
+    layer, op = text(plain, "layer"), text(plain, "op")
+    return changed(
+        plate_id, plain,
+        lambda shop, revision: areas.add_picture_part(shop, plate_id, revision, layer, data, name, op),
     )  # fmt: skip
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import math
 from collections.abc import Callable
 from dataclasses import asdict
@@ -18,11 +17,11 @@ from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sa
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current, Workshop
-from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError, StaleEdit
+from glyptic.base.errors import NotFound, PictureError, StaleEdit
 from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
 from glyptic.engine.views import VIEWS
-from glyptic.web.context import body, framed, looking, number, settle_soon, text, whole, workshop
+from glyptic.web.context import body, form_request, framed, looking, number, settle_soon, text, whole, workshop
 from glyptic.web.desk import curve_paths, desk_of, picks_of, regions_of, shapes_of, strip_of, target_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
@@ -220,22 +219,11 @@ def add_picture(plate_id: int) -> Response:
     if sent is None or not sent.filename:
         raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
     shop = workshop()
-    plain = _form_request()
+    plain = form_request()
     asset, _ = keep_asset(shop, sent.stream.read(), sent.filename)
     layer = starting_layer(shop, shop.current(plate_id).stack, "picture", "open", asset)
     layer["name"] = (sent.filename.rsplit(".", 1)[0] or "Picture")[:60]
     return _added(plate_id, plain, layer)
-
-
-def _form_request() -> dict[str, Any]:
-    """The JSON that comes beside an uploaded file."""
-    try:
-        plain = json.loads(request.form.get("request", "{}"))
-    except ValueError:
-        plain = None
-    if not isinstance(plain, dict):
-        raise DocumentError([Fault("request", "must be a JSON object")])
-    return plain
 
 
 @blueprint.get("/measures")

@@ -58,6 +58,17 @@ def body() -> dict[str, Any]:
     return plain
 
 
+def form_request() -> dict[str, Any]:
+    """The JSON that comes beside an uploaded file."""
+    try:
+        plain = json.loads(request.form.get("request", "{}"))
+    except ValueError:
+        plain = None
+    if not isinstance(plain, dict):
+        raise DocumentError([Fault("request", "must be a JSON object")])
+    return plain
+
+
 def whole(plain: dict[str, Any], name: str) -> int:
     """A whole number of the request; raises DocumentError."""
     value = plain.get(name)

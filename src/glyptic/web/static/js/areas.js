@@ -1,10 +1,10 @@
 /** The deeds of the desk's mask section that look for something in the picture: regions, the backdrop, snapping. */
 
 import { brush } from "./brush.js";
-import { busyWith } from "./busy.js";
+import { working } from "./busy.js";
 import { element } from "./drawing.js";
 import { findRegion, startRegion } from "./regions.js";
-import { post } from "./server.js";
+import { post, postForm } from "./server.js";
 import { session } from "./session.js";
 
 const { canvas } = session;
@@ -38,7 +38,7 @@ function word(text, act) {
 }
 
 const middle = ([x, y, w, h]) => [x + w / 2, y + h / 2];
-const mend = (kind, at) => session.ask("areas/mend", { layer: asked.layer, across: asked.across, kind, at }).then((answer) => answer && look(asked.path, asked.across));
+const mend = (kind, at) => working("Mending …", session.ask("areas/mend", { layer: asked.layer, across: asked.across, kind, at })).then((answer) => answer && look(asked.path, asked.across));
 
 function zoomTo(i) {
   chosen = i;
@@ -86,7 +86,7 @@ async function look(path, across) {
   asked = { layer: session.chosen, across, path };
   chosen = -1;
   try {
-    ({ places: found } = await busyWith(post(`${session.url}areas/${path}`, { layer: asked.layer, across })));
+    ({ places: found } = await working(path === "gaps" ? "Looking for gaps …" : "Looking along edges …", post(`${session.url}areas/${path}`, { layer: asked.layer, across })));
   } catch (error) {
     found = [];
     asked.path = "";
@@ -107,11 +107,12 @@ const DEEDS = {
     startRegion();
     brush.take("region");
   },
+  picture: () => document.querySelector("#part-file").click(),
   backdrop: () => findRegion({ begin: "backdrop", op: "show" }, null),
   shift: () => brush.take("shift"),
   gaps: () => look("gaps", width("#gap-size")),
   halos: () => look("halos", 0),
-  snap: () => session.ask("areas/snap", { layer: session.chosen, width: width("#snap-width") }),
+  snap: () => working("Looking for edges …", session.ask("areas/snap", { layer: session.chosen, width: width("#snap-width") })),
 };
 
 document.addEventListener("click", (event) => {
@@ -121,14 +122,31 @@ document.addEventListener("click", (event) => {
   DEEDS[button.dataset.area](part);
 });
 
+/** A grey picture of the plate's size as a part. */
+async function addPicture(input) {
+  const [file] = input.files;
+  input.value = "";
+  if (!file) return;
+  const { looking } = session;
+  const form = new FormData();
+  form.append("picture", file);
+  form.append("request", JSON.stringify({ revision: session.state.revision, layer: session.chosen, op: "show", looking }));
+  try {
+    session.adopt(await working(`Reading ${file.name} …`, postForm(`${session.url}areas/picture`, form)), looking);
+  } catch (error) {
+    session.complain(error);
+  }
+}
+
 document.addEventListener("change", (event) => {
+  if (event.target.id === "part-file") addPicture(event.target);
   const bar = event.target.closest?.("#desk [data-region-edge]");
   if (bar) findRegion({ edge: Number(bar.value) / 100 }, Number(bar.closest("[data-part]").dataset.part));
 });
 
 /** Whether a part is begun by one of these deeds: then it is. */
 export function beginPart(kind) {
-  const deed = { region: "region-new", backdrop: "backdrop" }[kind];
+  const deed = { region: "region-new", backdrop: "backdrop", picture: "picture" }[kind];
   if (deed) DEEDS[deed]();
   return Boolean(deed);
 }

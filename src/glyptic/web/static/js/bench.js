@@ -99,10 +99,10 @@ document.addEventListener("change", (event) => {
   if (id === "add-part" && value) addPart(value, event.target);
 });
 
-/** Copy another layer's mask, an inverted copy of it, or link to it. */
+/** Take another layer's mask: a copy, an inverted one, the mask itself, or a link to it. */
 function takeMask(how, from) {
   if (how === "link") session.set("mask.linked", from);
-  else session.edit("take-mask", { layer: session.chosen, from, copy: true, invert: how === "invert" });
+  else session.edit("take-mask", { layer: session.chosen, from, copy: how !== "move", invert: how === "invert" });
 }
 
 /** Parts that are drawn take the hand; the others are added as they start. */

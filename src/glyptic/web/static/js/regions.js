@@ -1,5 +1,6 @@
 /** Regions: scribbles on what belongs to an area and on what does not; the area grows to the picture's edges. */
 
+import { working } from "./busy.js";
 import { element } from "./drawing.js";
 import { session } from "./session.js";
 
@@ -32,7 +33,7 @@ export function drawScribbles(more) {
 
 /** Find an area: the region worked on anew with other settings, or a new one. */
 export async function findRegion(asked, part = regionNow()?.part ?? null) {
-  const answer = await session.ask("areas/region", { layer: session.chosen, part, ...asked });
+  const answer = await working("Looking for edges …", session.ask("areas/region", { layer: session.chosen, part, ...asked }));
   if (answer) fresh = false;
   return answer;
 }
