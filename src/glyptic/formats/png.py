@@ -82,8 +82,8 @@ def _filtered_strips(sheet: Sheet, bands: Iterable[Samples]) -> Iterator[NDArray
 
 
 def encode_grey(codes: NDArray[np.uint8]) -> bytes:
-    """The PNG file of a grey picture (h, w) of 8 bits. Masks are runs of one value: without filters, and packed as runs,
-    they are smaller and done four times as fast."""
+    """The PNG file of a grey picture (h, w) of 8 bits. Masks are runs of one value: without filters, and packed as
+    runs, they are smaller and done four times as fast."""
     return bytes(imagecodecs.png_encode(codes, level=1, strategy=RUNS, filter=NO_FILTER))
 
 

@@ -25,6 +25,8 @@ class Mosaic {
     this.pen = this.canvas.getContext("2d", { alpha: false, willReadFrequently: false });
     this.wanted = new Map();
     this.shown = new Map();
+    /** Whether nothing was drawn on it so far. */
+    this.isBlank = true;
   }
 
   get left() { return this.tx * TILE; }
@@ -36,6 +38,7 @@ class Mosaic {
   }
 
   startFrom(old) {
+    this.isBlank &&= old.isBlank;
     const ratio = 2 ** (old.level - this.level);
     this.pen.imageSmoothingQuality = "high";
     this.pen.drawImage(
@@ -55,6 +58,7 @@ class Mosaic {
   }
 
   put(pixels, tx, ty, key) {
+    this.isBlank = false;
     this.pen.putImageData(pixels, (tx - this.tx) * TILE, (ty - this.ty) * TILE);
     this.shown.set(`${tx} ${ty}`, key);
   }
@@ -251,6 +255,7 @@ export class Canvas extends EventTarget {
     const picture = await createImageBitmap(new Blob([jpeg], { type: "image/jpeg" }), exact);
     if (!mosaic || mosaic !== this.#mosaic || !current()) return;
     const ratio = 2 ** (level - mosaic.level);
+    mosaic.isBlank = false;
     mosaic.pen.imageSmoothingQuality = "high";
     mosaic.pen.drawImage(picture, x * ratio - mosaic.left, y * ratio - mosaic.top, w * ratio, h * ratio);
     for (const key of mosaic.wanted.values()) this.#store.giveUp(key);
@@ -331,7 +336,7 @@ export class Canvas extends EventTarget {
     const tiles = await Promise.all(keys.map(([tx, ty, key]) => this.#store.fetch(key, ...this.#tileSize(level, tx, ty))));
     tiles.forEach((pixels, i) => made.put(pixels, keys[i][0], keys[i][1], keys[i][2]));
     this.#under = made;
-    if (this.#mosaic && !this.#mosaic.shown.size) {
+    if (this.#mosaic?.isBlank) {
       this.#mosaic.startFrom(made);
       this.draw();
     }
