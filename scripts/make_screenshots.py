@@ -80,6 +80,55 @@ def picked_strokes(page: Page) -> None:
     page.keyboard.press("2")
 
 
+def scribble(page: Page, *places: tuple[float, float]) -> None:
+    page.mouse.move(*stage(page, *places[0]))
+    page.mouse.down()
+    for place in places[1:]:
+        page.mouse.move(*stage(page, *place), steps=8)
+    page.mouse.up()
+    page.wait_for_timeout(200)
+    page.wait_for_selector(BUSY)
+
+
+def regions_and_halos(page: Page) -> None:
+    """A region grown from scribbles; the backdrop's mask grown too far, and where that bleeds over."""
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.locator('[aria-label="Work on Vase trio, untouched"]').first.click()
+    page.wait_for_selector("body[data-ready]")
+    page.wait_for_selector(BUSY)
+    add(page, "exposure")
+    page.keyboard.press("6")
+    scribble(page, (0.33, 0.3), (0.35, 0.7))
+    scribble(page, (0.36, 0.88), (0.39, 0.9))
+    page.keyboard.down("Alt")
+    scribble(page, (0.45, 0.72), (0.52, 0.74))
+    page.keyboard.up("Alt")
+    page.locator('[data-view="mask-over"]').click()
+    page.locator("#mask .part summary").first.click()
+    take(page, "region")
+    page.locator('[data-view="finished"]').click()
+    page.keyboard.press("1")
+    add(page, "exposure")
+    page.select_option("#add-part", "backdrop")
+    page.wait_for_selector("#mask .part")
+    for field, value in (("settings.stops", "0.6"), ("mask.grow", "8")):
+        page.fill(f'#desk input[type="number"][data-field="{field}"]', value)
+        page.keyboard.press("Enter")
+        page.wait_for_selector(BUSY)
+    page.locator("#mask-faults summary").click()
+    page.click('[data-area="halos"]')
+    page.locator("#fault-list li button").nth(1).click()
+    page.locator("#fault-list").scroll_into_view_if_needed()
+    page.wait_for_timeout(1200)
+    take(page, "halos")
+    page.goto(f"http://127.0.0.1:{PORT}/settings")
+    page.select_option("[data-practice]", "arc")
+    page.check('[data-drives="pressure size"]')
+    page.click("#pad-play")
+    page.wait_for_selector("#pad[data-played]")
+    take(page, "settings")
+
+
 def tour(page: Page) -> None:
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.wait_for_load_state("networkidle")
@@ -126,6 +175,7 @@ def tour(page: Page) -> None:
     page.get_by_role("button", name="Write the file").click()
     page.wait_for_selector("#export-job a[data-ready]", timeout=120_000)
     take(page, "export")
+    regions_and_halos(page)
 
 
 def main() -> None:

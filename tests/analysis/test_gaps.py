@@ -38,6 +38,17 @@ def test_what_closes_a_gap_covers_it_and_its_rim_and_leaves_nothing_to_find(gapp
     assert not specks(np.where(drops > 0, 0, gappy).astype(np.uint8), "spill", 20).places
 
 
+def test_a_ring_and_what_lies_in_it_are_told_apart():
+    y, x = np.mgrid[0:100, 0:100]
+    far = np.hypot(x - 50, y - 50)
+    mask = np.where(((far > 20) & (far < 26)) | (far < 5), 0, 255).astype(np.uint8)
+    found = specks(mask, "gap", 60)
+    assert len(found.places) == 2
+    for i, place in enumerate(found.places):
+        assert found.number_at(*place.at) == found.numbers[i] and found.covered([i])[place.at[::-1]] == 255
+    assert found.number_at(50, 36) == 0 and found.number_at(-1, 0) == -1
+
+
 def test_a_hole_at_the_border_is_the_borders(gappy):
     assert all(place.rect.y > 0 for place in specks(gappy, "gap", 20).places)
 

@@ -70,10 +70,9 @@ def test_gaps_are_told_and_mended_one_by_one_or_all(client, plate, layer):
         ("gap", 10),
         ("spill", 12),
     ]
-    one = found[1]["rect"]
-    at = [one[0] + one[2] / 2, one[1] + one[3] / 2]
-    assert ask(client, plate, "mend", layer=layer, across=40, kind="gap", at=at).status_code == 200
+    assert ask(client, plate, "mend", layer=layer, across=40, kind="gap", at=found[1]["at"]).status_code == 200
     assert len(ask(client, plate, "gaps", layer=layer, across=40).get_json()["places"]) == 2
+    assert ask(client, plate, "mend", layer=layer, across=40, kind="gap", at=[-5, 1e9]).status_code == 422
     for kind in ("gap", "spill"):
         ask(client, plate, "mend", layer=layer, across=40, kind=kind, at=None)
     assert ask(client, plate, "gaps", layer=layer, across=40).get_json()["places"] == []

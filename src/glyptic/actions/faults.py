@@ -55,7 +55,7 @@ def mend(
     kind: str,
     at: tuple[float, float] | None,
 ) -> Current:
-    """Close gaps or drop spill: all of them, or the one at a place (full-size pixels), by a part that can be removed
+    """Close gaps or drop spill: all of them, or the one that a pixel belongs to, by a part that can be removed
     again."""
     current = workshop.current(plate_id)
     check_revision(current, revision)
@@ -63,16 +63,12 @@ def mend(
     if kind not in OPS:
         raise DocumentError([Fault("kind", f"must be one of {', '.join(OPS)}")])
     found = _whole(workshop, current.stack, layer, across)[kind]
-    chosen = [i for i, place in enumerate(found.places) if at is None or _holds(place.rect, *at)]
+    chosen = [i for i, number in enumerate(found.numbers) if at is None or number == found.number_at(*at)]
     if not chosen:
         raise DocumentError([Fault("mask", "has no such place any more; look for them again")])
     op, name = OPS[kind]
-    part = grey_part(workshop, found.covered(chosen[:1] if at is not None else chosen), op, name)
+    part = grey_part(workshop, found.covered(chosen), op, name)
     return apply_edit(workshop, plate_id, revision, "put-part", {"layer": layer_id, "part": None, "value": part})
-
-
-def _holds(rect: Rect, x: float, y: float) -> bool:
-    return rect.x <= x < rect.right and rect.y <= y < rect.bottom
 
 
 def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
@@ -93,7 +89,12 @@ def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
     found = looked_for(below, codes, above - below)
     k = 1 << level
     return [
-        replace(one, rect=Rect(one.rect.x * k, one.rect.y * k, one.rect.w * k, one.rect.h * k), pixels=one.pixels * k)
+        replace(
+            one,
+            rect=Rect(one.rect.x * k, one.rect.y * k, one.rect.w * k, one.rect.h * k),
+            pixels=one.pixels * k,
+            at=(one.at[0] * k, one.at[1] * k),
+        )
         for one in found[:MOST_TOLD]
     ]
 

@@ -4,6 +4,7 @@ picture or falls short of it."""
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import cv2
 import numpy as np
@@ -21,12 +22,13 @@ RIM = 3
 
 @dataclass(frozen=True)
 class Place:
-    """A fault: what it is ('gap', 'spill', 'over', 'short'), where, and how many pixels it holds; worth: how bad it is,
-    0..1, for sorting."""
+    """A fault: what it is ('gap', 'spill', 'over', 'short'), where, and how many pixels it holds; at: one of them;
+    worth: how bad it is, 0..1, for sorting."""
 
     kind: str
     rect: Rect
     pixels: int
+    at: tuple[int, int]
     worth: float = 0.0
 
 
@@ -37,6 +39,11 @@ class Specks:
     places: tuple[Place, ...]
     numbers: tuple[int, ...]
     labels: NDArray[np.int32]
+
+    def number_at(self, x: float, y: float) -> int:
+        """The number of the area a place (in pixels) lies in, or -1."""
+        height, width = self.labels.shape
+        return int(self.labels[int(y), int(x)]) if 0 <= x < width and 0 <= y < height else -1
 
     def covered(self, chosen: list[int]) -> Codes:
         """(h, w) codes of a part that closes, or drops, some of the places, their rims included."""
@@ -55,8 +62,16 @@ def specks(mask: Codes, kind: str, across: float) -> Specks:
     off_border = (x > 0) & (y > 0) & (x + w < width) & (y + h < height)
     chosen = [int(i) for i in np.flatnonzero(small & off_border) if i > 0]
     chosen.sort(key=lambda i: -int(area[i]))
-    places = tuple(Place(kind, Rect(int(x[i]), int(y[i]), int(w[i]), int(h[i])), int(area[i])) for i in chosen)
+    places = tuple(
+        Place(kind, rect, int(area[i]), _first(labels, i, rect))
+        for i, rect in ((i, Rect(int(x[i]), int(y[i]), int(w[i]), int(h[i]))) for i in chosen)
+    )
     return Specks(places, tuple(chosen), np.asarray(labels, np.int32))
+
+
+def _first(labels: NDArray[Any], number: int, rect: Rect) -> tuple[int, int]:
+    """A pixel of an area that begins in the first row of its rectangle."""
+    return rect.x + int(np.argmax(labels[rect.y, rect.x : rect.right] == number)), rect.y
 
 
 NEAR, FAR = 2, 12
@@ -121,5 +136,6 @@ def _joined(kind: str, marks: Codes, worth: NDArray[np.float32]) -> list[Place]:
             continue
         left, top = int(xs.min()), int(ys.min())
         rect = Rect(left, top, int(xs.max()) - left + 1, int(ys.max()) - top + 1)
-        places.append(Place(kind, rect, len(ys), float(worth[ys, xs].mean()) * min(1.0, len(ys) / 100)))
+        worth_of_all = float(worth[ys, xs].mean()) * min(1.0, len(ys) / 100)
+        places.append(Place(kind, rect, len(ys), (int(xs[0]), int(ys[0])), worth_of_all))
     return places

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 from skimage.segmentation import watershed
 
-from glyptic.base.rectangles import TILE, Rect, level_size
+from glyptic.base.rectangles import Rect, level_size
 from glyptic.pixels.pyramid import Picture
 
 Area = NDArray[np.uint8]
@@ -42,6 +42,8 @@ MOST_SHARPENED = 6_500_000
 """The most pixels of a level at which an edge is found by the watershed; beyond, the guided filter is enough."""
 CLEAR = 7
 """Pixels that what is surely not the backdrop keeps away from it: an edge lies between."""
+BLOCK = 128
+"""Side in pixels of the blocks in which an edge is worked on."""
 THREADS = 2
 LEAST_BORDER, NEAR_COLOUR = 0.02, 30.0
 """A part of the backdrop touches at least this share of the border, and its colour is this near in CIELAB."""
@@ -99,10 +101,12 @@ def _drawn(scribbles: Iterable[Scribble], shape: tuple[int, ...], step: int) -> 
 
 
 def _flooded(steepness: Steepness, markers: NDArray[np.int32]) -> Area:
-    """What the watershed gives to the markers INSIDE."""
+    """What the watershed gives to the markers INSIDE; only what has no marker, and its rim, is gone through."""
     codes = np.clip(steepness * 24, 0, 65535).astype(np.uint16)
-    flooded = watershed(codes, markers)  # type: ignore[no-untyped-call]
-    return np.asarray(flooded == INSIDE, np.uint8)
+    open_ones = (markers == 0).astype(np.uint8)
+    near = cv2.dilate(open_ones, SQUARE) > 0
+    flooded = watershed(codes, np.where(near, markers, 0), mask=near)  # type: ignore[no-untyped-call]
+    return np.asarray(np.where(open_ones, flooded, markers) == INSIDE, np.uint8)
 
 
 def grown(picture: Picture, scribbles: list[Scribble], edge: float, start: Area | None = None) -> Area:
@@ -181,7 +185,7 @@ def _without_thin_holes(area: Area) -> Area:
 
 def _blocks(width: int, height: int) -> list[Rect]:
     bounds = Rect(0, 0, width, height)
-    return [Rect(x * TILE, y * TILE, TILE, TILE).meet(bounds) for x, y in bounds.tiles()]
+    return [Rect(x * BLOCK, y * BLOCK, BLOCK, BLOCK).meet(bounds) for x, y in bounds.tiles(BLOCK)]
 
 
 def _in_blocks(area: Area, margin: int, work: Callable[[Rect, Area], Area]) -> Area:
@@ -194,7 +198,7 @@ def _in_blocks(area: Area, margin: int, work: Callable[[Rect, Area], Area]) -> A
     def one(block: Rect) -> None:
         wide = block.grown(margin).meet(bounds)
         there = area[wide.y : wide.bottom, wide.x : wide.right]
-        if there.min() == there.max():
+        if not (there != there[0, 0]).any():
             return
         made = work(wide, np.ascontiguousarray(there))
         y, x = block.y - wide.y, block.x - wide.x

@@ -13,6 +13,7 @@ from glyptic.document.upgrades import upgraded
 from glyptic.document.values import (
     FORMAT,
     LEANING,
+    NOTHING_DRIVEN,
     PLAIN,
     VERSION,
     WORKING_SPACES,
@@ -32,6 +33,7 @@ from glyptic.params import Choice, Reference, Schema, Values
 from glyptic.params.declared import describe, finite_number
 
 DEEPEST_GROUP = 16
+NO_POINTS = StrokePoints(b"")
 
 
 def read_stack(text: str | bytes, vocabulary: Vocabulary) -> Stack:
@@ -58,6 +60,16 @@ def parse_stroke(plain: object, vocabulary: Vocabulary, at: str, even_allowed: b
     """One stroke of plain data; raises DocumentError with every fault."""
     reader = _Reader(vocabulary)
     stroke = reader.stroke(plain, at, even_allowed)
+    if reader.faults or stroke is None:
+        raise DocumentError(reader.faults)
+    return stroke
+
+
+def parse_brush(plain: object, vocabulary: Vocabulary, at: str) -> Stroke:
+    """A stroke without points: the brush it was drawn with; raises DocumentError with every fault."""
+    reader = _Reader(vocabulary)
+    raw = reader.fields(plain, at, set(declared.STROKE_HEAD.params))
+    stroke = reader.brush(raw, at) if raw is not None else None
     if reader.faults or stroke is None:
         raise DocumentError(reader.faults)
     return stroke
@@ -272,13 +284,18 @@ class _Reader:
             return None
         if "even" in raw and not even_allowed:
             self.fault(f"{at}.even", "only a grey layer's strokes can even out")
-        head = self.schema(declared.STROKE_HEAD, raw, at)
+        brush = self.brush(raw, at)
         points = self.points(raw["points"], f"{at}.points") if "points" in raw else None
         if "points" not in raw:
             self.fault(f"{at}.points", "is missing")
-        if head is None or points is None:
+        return replace(brush, points=points) if brush is not None and points is not None else None
+
+    def brush(self, raw: Mapping[str, Any], at: str) -> Stroke | None:
+        head = self.schema(declared.STROKE_HEAD, raw, at)
+        if head is None:
             return None
-        return Stroke(points=points, **{**head, **{what: Drives(**head[what]) for what in declared.PEN}})
+        drives = {what: Drives(**head[what]) if what in raw else NOTHING_DRIVEN for what in declared.PEN}
+        return Stroke(points=NO_POINTS, **{**head, **drives})
 
     def points(self, plain: object, at: str) -> StrokePoints | None:
         items = self.items(plain, at)

@@ -93,6 +93,9 @@ class Drives:
     flow: bool = False
 
 
+NOTHING_DRIVEN = Drives()
+
+
 @dataclass(frozen=True)
 class Stroke:
     """One stroke of the brush (computation.md, Stroke).
@@ -110,9 +113,9 @@ class Stroke:
     to: float | None = 1.0
     even: float | None = None
     spacing: float = 0.1
-    pressure: Drives = field(default_factory=Drives)
-    tilt: Drives = field(default_factory=Drives)
-    speed: Drives = field(default_factory=Drives)
+    pressure: Drives = NOTHING_DRIVEN
+    tilt: Drives = NOTHING_DRIVEN
+    speed: Drives = NOTHING_DRIVEN
 
     @cached_property
     def digest(self) -> bytes:

@@ -18,7 +18,7 @@ from sqlalchemy.orm import Session
 
 from glyptic.base.digests import canonical_json, digest
 from glyptic.base.errors import NotFound
-from glyptic.document.codec import parse_layer, parse_stroke
+from glyptic.document.codec import parse_brush, parse_layer
 from glyptic.document.values import PLAIN, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.document.writing import plain_brush, plain_layer
@@ -134,10 +134,9 @@ def _stroke_bytes(stroke: Stroke) -> bytes:
 
 def _stroke_of(content: bytes, vocabulary: Vocabulary) -> Stroke:
     head, packed = content.split(b"\n", 1)
-    plain = {**json.loads(head), "points": [[0, 0]]}
+    plain = json.loads(head)
     columns = plain.pop("columns", PLAIN)
-    stroke = parse_stroke(plain, vocabulary, "stroke", even_allowed=True)
-    return replace(stroke, points=StrokePoints(packed, columns))
+    return replace(parse_brush(plain, vocabulary, "stroke"), points=StrokePoints(packed, columns))
 
 
 def _without_strokes(layer: Layer) -> Layer:

@@ -58,7 +58,9 @@ def snap(plate_id: int) -> Response:
 
 
 def _places(found: list[Any]) -> list[dict[str, Any]]:
-    return [{"kind": place.kind, "rect": list(place.rect), "pixels": place.pixels} for place in found]
+    return [
+        {"kind": place.kind, "rect": list(place.rect), "pixels": place.pixels, "at": list(place.at)} for place in found
+    ]
 
 
 @blueprint.post("/gaps")

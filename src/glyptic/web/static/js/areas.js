@@ -55,11 +55,9 @@ function row(place, i) {
   const say = word(`${what}, ${size}`, () => zoomTo(i));
   say.title = "Zoom to it";
   item.append(say);
-  if (deed) item.append(word(deed, () => mend(place.kind, firstInside(place))));
+  if (deed) item.append(word(deed, () => mend(place.kind, place.at)));
   return item;
 }
-
-const firstInside = ({ rect }) => middle(rect);
 
 function list() {
   const box = document.querySelector("#fault-list");
@@ -67,7 +65,9 @@ function list() {
   const all = Object.entries(ALL).filter(([kind]) => found.some((place) => place.kind === kind)).map(([kind, text]) => word(`${text} ${found.filter((place) => place.kind === kind).length}`, () => mend(kind, null)));
   const deeds = document.createElement("p");
   deeds.className = "deeds";
-  deeds.append(...all, ...(asked.path ? [word("Put away", forget)] : []));
+  const isOld = asked.revision !== session.state.revision;
+  if (isOld) all.unshift(word("Look again: the plate has changed since", () => look(asked.path, asked.across)));
+  deeds.append(...all, word("Put away", forget));
   const rows = document.createElement("ul");
   rows.append(...found.slice(0, 40).map(row));
   const none = Object.assign(document.createElement("p"), { className: "quiet", textContent: asked.path === "halos" ? "The mask keeps to every strong edge it runs along." : "No gaps and no specks of that size." });
@@ -83,7 +83,7 @@ function forget() {
 }
 
 async function look(path, across) {
-  asked = { layer: session.chosen, across, path };
+  asked = { layer: session.chosen, across, path, revision: session.state.revision };
   chosen = -1;
   try {
     ({ places: found } = await working(path === "gaps" ? "Looking for gaps …" : "Looking along edges …", post(`${session.url}areas/${path}`, { layer: asked.layer, across })));

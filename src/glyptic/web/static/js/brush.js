@@ -19,6 +19,8 @@ const WORDS = {
 };
 const DOES = { Neutral: "Makes neutral by", Even: "Evens the painting out by" };
 const EVENED = 0.12;
+/** Hands that draw parts of masks, whatever the layer. */
+const DRAWS = ["ramp", "oval", "outline", "region"];
 
 class Brush extends EventTarget {
   hand = "move";
@@ -36,7 +38,7 @@ class Brush extends EventTarget {
   /** 'grey', 'mask', or null where there is nothing to paint on. */
   get target() {
     const { grey, mask } = session.state.target;
-    if (grey && this.on === "grey") return "grey";
+    if (grey && this.on === "grey" && !DRAWS.includes(this.hand)) return "grey";
     return mask ? "mask" : null;
   }
 
@@ -131,7 +133,7 @@ export function showHand() {
   check("[data-on]", (d) => d.on === brush.on);
   const brushing = brush.hand === "paint";
   for (const dial of bar.querySelectorAll(".dial, .pressure")) dial.hidden = !brushing;
-  bar.querySelector("#sides").hidden = !["paint", "ramp", "oval", "outline", "region"].includes(brush.hand);
+  bar.querySelector("#sides").hidden = !["paint", ...DRAWS].includes(brush.hand);
   bar.querySelector("#paint-on").hidden = !(target.grey && brush.hand === "paint");
   check("[data-side]", (d) => d.side === String(brush.set.side));
   for (const button of bar.querySelectorAll("[data-side]")) {
