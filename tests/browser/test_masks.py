@@ -135,6 +135,12 @@ def test_a_region_grows_and_is_taken_away_from_by_scribbles(bench, pen):
     page.keyboard.press("Control+z")
     bench.settle()
     assert np.array_equal(codes(bench), more)
+    page.locator("#stage").focus()
+    for _ in range(6):
+        page.keyboard.press("ArrowLeft")
+    page.keyboard.press("Enter")
+    bench.settle()
+    assert len(layer(bench).mask.parts[0].settings["seeds"][-1]["points"]) == 1
     page.locator("#mask .part summary").first.click()
     page.locator("[data-region-edge]").fill("60")
     bench.settle()

@@ -243,7 +243,7 @@ document.querySelector("#practice-play").addEventListener("click", () => {
 const NUDGE = 12;
 let cross = null;
 
-/** Without a pointer, picks are made at a cross that the arrow keys move; Enter presses there. */
+/** Without a pointer, picks and scribbles are made at a cross that the arrow keys move; Enter presses there. */
 export function moveCross(dx, dy, fine) {
   const { clientWidth, clientHeight } = stage;
   const step = fine ? 1 : NUDGE;
@@ -260,9 +260,14 @@ function atCross() {
 }
 
 export function pressCross() {
-  const pick = pickInHand();
-  if (!cross || !pick || brush.hand !== "pick") return false;
+  if (!cross) return false;
   const event = atCross();
+  if (brush.hand === "region" && session.state.target.mask) {
+    new Scribbling(event, brush.sets.mask.side === 1).end();
+    return true;
+  }
+  const pick = pickInHand();
+  if (!pick || brush.hand !== "pick") return false;
   const deed = pick.name === "strokes" ? new StrokePicking(event) : new Picking(event, canvas.at(event), pick);
   deed.end();
   return true;
@@ -322,7 +327,7 @@ brush.addEventListener("change", () => {
   cursor();
   if (brush.hand !== "pick") letGo();
   if (brush.hand !== "outline") dropOutline();
-  if (brush.hand !== "pick" && cross) {
+  if (!["pick", "region"].includes(brush.hand) && cross) {
     cross = null;
     overlay.querySelector(".cross")?.remove();
   }

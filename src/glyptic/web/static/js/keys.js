@@ -97,7 +97,7 @@ function deedFor(event) {
   if (event.key === " ") return event.target.closest("button, summary, a") ? null : () => holdSpace(true);
   if (event.key === "7" && !pickInHand()) return null;
   if (HANDS[Number(event.key) - 1]) return () => brush.take(HANDS[Number(event.key) - 1]);
-  if (ARROWS[event.key] && brush.hand === "pick" && event.target.matches("#stage, body")) {
+  if (ARROWS[event.key] && ["pick", "region"].includes(brush.hand) && event.target.matches("#stage, body")) {
     return () => moveCross(...CROSS[event.key], event.shiftKey);
   }
   if (CROSS[event.key] && brush.hand === "shift" && event.target.matches("#stage, body")) {

@@ -14,9 +14,10 @@ export class Refusal extends Error {
   }
 }
 
-function request(url, options) {
-  return busyWith(send(url, options));
-}
+/** Ask, and read the answer; under way until it is read. */
+function request(url, options, read) { return busyWith(send(url, options).then(read)); }
+
+const readJson = (response) => response.json();
 
 async function send(url, options) {
   let response;
@@ -34,31 +35,23 @@ async function send(url, options) {
 const asJson = (body) => ({ method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } });
 
 /** POST a JSON body; the answer's JSON. */
-export async function post(url, body) {
-  return (await request(url, asJson(body))).json();
-}
+export const post = (url, body) => request(url, asJson(body), readJson);
 
 /** POST a JSON body; the answer's head (JSON) and what follows it. */
 export async function postForFramed(url, body) {
-  const bytes = await (await request(url, asJson(body))).arrayBuffer();
+  const bytes = await request(url, asJson(body), (response) => response.arrayBuffer());
   const length = new DataView(bytes).getUint32(0, true);
   return { head: JSON.parse(new TextDecoder().decode(new Uint8Array(bytes, 4, length))), content: bytes.slice(4 + length) };
 }
 
 /** POST a form (a file among its fields); the answer's JSON. */
-export async function postForm(url, form) {
-  return (await request(url, { method: "POST", body: form })).json();
-}
+export const postForm = (url, form) => request(url, { method: "POST", body: form }, readJson);
 
 /** GET JSON. */
-export async function get(url) {
-  return (await request(url, {})).json();
-}
+export const get = (url) => request(url, {}, readJson);
 
 /** GET HTML. */
-export async function getHtml(url) {
-  return (await request(url, { headers: { Accept: "text/html", "HX-Request": "true" } })).text();
-}
+export const getHtml = (url) => request(url, { headers: { Accept: "text/html", "HX-Request": "true" } }, (response) => response.text());
 
 /** POST a file with its progress told to `onShare` (0..1 while it travels); the answer's JSON. */
 export function upload(url, file, onShare) {

@@ -31,16 +31,21 @@ export class TileStore {
     if (here) return Promise.resolve(here);
     let coming = this.#coming.get(key);
     if (!coming) {
-      const given = new AbortController();
-      const pixels = this.#get(key, width, height, given.signal, idle).finally(() => this.#coming.delete(key));
-      coming = { pixels, given };
-      this.#coming.set(key, coming);
+      const started = { given: new AbortController() };
+      started.pixels = this.#get(key, width, height, started.given.signal, idle).finally(() => {
+        if (this.#coming.get(key) === started) this.#coming.delete(key);
+      });
+      this.#coming.set(key, started);
+      coming = started;
     }
     return idle ? coming.pixels : busyWith(coming.pixels);
   }
 
-  /** Give up what is on its way: its Promise fails with an AbortError. */
-  giveUp(key) { this.#coming.get(key)?.given.abort(); }
+  /** Give up what is on its way: its Promise fails with an AbortError; whoever wants it again asks anew. */
+  giveUp(key) {
+    this.#coming.get(key)?.given.abort();
+    this.#coming.delete(key);
+  }
 
   async #get(key, width, height, signal, idle) {
     const response = await fetch(`/pixels/${key}.rgba`, { signal, priority: idle ? "low" : "auto" });
