@@ -8,6 +8,7 @@ from typing import Any
 
 from flask import Flask, Response, current_app, jsonify, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
+from jinja2 import FileSystemBytecodeCache
 from werkzeug.exceptions import HTTPException, SecurityError
 
 from glyptic.actions.export import Exports
@@ -43,6 +44,7 @@ def create_app(workshop: Workshop, hosts: list[str] | None = None, settler: Sett
     app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler)
     CSRFProtect(app)
     filters.register(app)
+    app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
     for module in (shelf, bench, areas, pixels, painting, exports):
         app.register_blueprint(module.blueprint)
     app.before_request(_touch)
@@ -58,6 +60,12 @@ def _touch() -> None:
     settler = context().settler
     if settler is not None and request.blueprint != "exports":
         settler.touch()
+
+
+def _compiled_templates(folder: Path) -> FileSystemBytecodeCache:
+    """Where compiled templates are kept, so that the first page of the next start need not compile them."""
+    folder.mkdir(exist_ok=True)
+    return FileSystemBytecodeCache(str(folder))
 
 
 def _secret(path: Path) -> str:
