@@ -154,7 +154,7 @@ class Oval extends Shape {
 }
 
 /** The mask taken along with the hand; what looks at the picture stays. */
-export class ShiftingMask {
+class ShiftingMask {
   constructor(event) {
     this.from = canvas.at(event);
     this.by = [0, 0];
