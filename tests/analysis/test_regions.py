@@ -77,6 +77,16 @@ def test_the_backdrop_is_found_by_one_press_and_goes_on_by_scribbles(still_life)
     assert overlap(more, 1 - FIRST) > 0.98
 
 
+def test_taking_away_from_the_backdrop_lets_nothing_else_in(still_life):
+    """Also of things so rough that no part of them is even."""
+    codes = still_life.colour.full.copy()
+    rough = np.random.default_rng(4).integers(-9000, 9000, codes.shape)
+    rough_one = picture_of(np.where(FIRST > 0.5, np.clip(codes + rough, 0, 65535), codes).astype(np.uint16), b"rough")
+    start = regions.backdrop(rough_one)
+    found = full(rough_one, regions.grown(rough_one, [line(False, (60, 700), (80, 720))], 0.25, start))
+    assert found[390, 420] == 0 and (found[FIRST == 1] > 128).mean() < 0.02 and found[710, 70] < 128
+
+
 def test_without_a_scribble_on_what_belongs_nothing_is_found(still_life):
     assert regions.grown(still_life, [line(False, (400, 400))], 0.25).max() == 0
     assert regions.grown(still_life, [line(True, (-900, -900))], 0.25).max() == 0

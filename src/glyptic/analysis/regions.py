@@ -135,7 +135,7 @@ def grown(picture: Picture, scribbles: list[Scribble], edge: float, start: Area 
     markers = role[labels]
     markers[yes], markers[no] = INSIDE, OUTSIDE
     if start is not None:
-        markers[(start == 0) & (markers == 0)] = OUTSIDE if not in_no.size else 0
+        markers[(start == 0) & (markers == 0)] = OUTSIDE
     return _smoothed(_flooded(steepness, markers))
 
 
