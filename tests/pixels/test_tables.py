@@ -5,13 +5,22 @@ import pytest
 
 from glyptic.pixels.srgb import encoded, linear
 from glyptic.pixels.tables import make_table, through
-from glyptic.pixels.vector import power
+from glyptic.pixels.vector import cube_root, power, power_5_12, power_12_5
 
 
 @pytest.mark.parametrize("p", [2.4, 1 / 2.4, 1 / 3])
 def test_power_is_true_to_two_millionths(p):
     for x in np.geomspace(1e-6, 40, 60).astype(np.float32):
         assert power(x, np.float32(p)) == pytest.approx(float(x) ** float(np.float32(p)), rel=2e-6)
+
+
+@pytest.mark.parametrize(("function", "p"), [(cube_root, 1 / 3), (power_12_5, 12 / 5), (power_5_12, 5 / 12)])
+def test_the_powers_of_colour_are_true_to_a_millionth(function, p):
+    x = np.concatenate([[0], np.geomspace(1e-6, 40, 4000)]).astype(np.float32)
+    found = np.array([function(value) for value in x])
+    assert found[0] == 0
+    assert function(np.float32(1)) == 1
+    assert np.abs(found[1:] / x[1:].astype(np.float64) ** p - 1).max() < 1e-6
 
 
 @pytest.mark.parametrize("function", [

@@ -8,9 +8,11 @@ from numpy import float32
 from glyptic.adjust.kind import PointWise
 from glyptic.params import Group, Real, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.relit import mix_row
 from glyptic.pixels.shapes import Frame, eased
-from glyptic.pixels.srgb import BLACK, LEAST, PER_GAMMA, enc, lit, luminance, tone_of
-from glyptic.pixels.vector import ONE, clamp01, power
+from glyptic.pixels.srgb import luminance, tone_of
+from glyptic.pixels.tones import move_light
+from glyptic.pixels.vector import ONE, clamp01
 
 RANGES = ("shadows", "midtones", "highlights")
 CHANNELS = (("red", "cyan"), ("green", "magenta"), ("blue", "yellow"))
@@ -23,9 +25,13 @@ SHADOWS_FROM, LIGHTS_FROM = float32(0.1), float32(0.45)
 @kernel
 def _balance(px: Planes, alpha: Plane, moves: Planes, holds: bool) -> None:
     """moves: (3 ranges, 3 channels, 1)."""
+    w = px.shape[2]
+    moved, room, whole = np.empty((3, 1, w), np.float32), np.empty((3, w), np.float32), np.ones(w, np.float32)
+    lights = np.empty((2, w), np.float32)
+    before, after = lights[0], lights[1]
     for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            r, g, b, a = px[0, i, j], px[1, i, j], px[2, i, j], alpha[i, j]
+        for j in range(w):
+            r, g, b = px[0, i, j], px[1, i, j], px[2, i, j]
             y = luminance(r, g, b)
             t = tone_of(y)
             dark = ONE - eased(clamp01((t - SHADOWS_FROM) * FADE))
@@ -34,18 +40,12 @@ def _balance(px: Planes, alpha: Plane, moves: Planes, holds: bool) -> None:
             red = r + dark * moves[0, 0, 0] + middle * moves[1, 0, 0] + bright * moves[2, 0, 0]
             green = g + dark * moves[0, 1, 0] + middle * moves[1, 1, 0] + bright * moves[2, 1, 0]
             blue = b + dark * moves[0, 2, 0] + middle * moves[1, 2, 0] + bright * moves[2, 2, 0]
-            if holds:
-                now = luminance(red, green, blue)
-                gain = y / (now if now > BLACK else BLACK)
-                root = power(gain if gain > LEAST else LEAST, PER_GAMMA)
-                coloured = now > BLACK
-                grey = enc(y)
-                red = lit(red, gain, root) if coloured else grey
-                green = lit(green, gain, root) if coloured else grey
-                blue = lit(blue, gain, root) if coloured else grey
-            px[0, i, j] = r + a * (red - r)
-            px[1, i, j] = g + a * (green - g)
-            px[2, i, j] = b + a * (blue - b)
+            moved[0, 0, j], moved[1, 0, j], moved[2, 0, j] = red, green, blue
+            before[j], after[j] = luminance(red, green, blue), y
+        if holds:
+            move_light(moved, 0, whole, before, after, room)
+        for c in range(3):
+            mix_row(px[c, i], moved[c, 0], alpha[i])
 
 
 def _moves(name: str) -> Group:

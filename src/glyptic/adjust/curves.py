@@ -194,9 +194,10 @@ class Curves(PointWise):
             through(moved, ones, ready.channels)
         else:
             moved = px
-        new = tone(moved)[None]
-        through(new, ones, (ready.tone,))
-        move_tone(moved, alpha if moved is px else ones, new[0])
+        old = tone(moved)
+        new = old.copy()
+        through(new[None], ones, (ready.tone,))
+        move_tone(moved, alpha if moved is px else ones, old, new)
         if moved is not px:
             mix(px, moved, alpha, "normal")
 

@@ -103,10 +103,9 @@ class Light(OnBase):
 
     def lay(self, ready: Moving, around: Planes, px: Planes, alpha: Plane) -> None:
         tones, base = self.parted(around, px)
-        tones -= base
+        detail = tones - base
         through(base[None], np.ones_like(base), (ready.table,))
-        tones += base
-        move_tone(px, alpha, tones)
+        move_tone(px, alpha, tones, base + detail)
 
 
 LIGHT = Light()

@@ -7,17 +7,26 @@ from __future__ import annotations
 
 from typing import Any
 
-import numpy as np
+from numpy import float32
 
 from glyptic.adjust.on_base import OnBase, radius
 from glyptic.params import Real, Schema, Values
-from glyptic.pixels.compiled import Plane, Planes
+from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.tones import move_tone
 
 EDGE = 0.08
 """A difference of tone that begins to count as an edge rather than as detail."""
 USUAL = 0.01
 """The window of a new layer as a share of the picture's longer side."""
+
+
+@kernel
+def _amplify(tones: Plane, base: Plane, amount: float) -> None:
+    """base becomes the tones with their detail on it made stronger."""
+    for i in range(tones.shape[0]):
+        for j in range(tones.shape[1]):
+            t = tones[i, j]
+            base[i, j] = t + amount * (t - base[i, j])
 
 
 class LocalContrast(OnBase):
@@ -46,7 +55,8 @@ class LocalContrast(OnBase):
 
     def lay(self, ready: Values, around: Planes, px: Planes, alpha: Plane) -> None:
         tones, base = self.parted(around, px)
-        move_tone(px, alpha, tones + np.float32(ready["amount"]) * (tones - base))
+        _amplify(tones, base, float32(ready["amount"]))
+        move_tone(px, alpha, tones, base)
 
 
 LOCAL_CONTRAST = LocalContrast()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import numpy as np
 from numpy import float32
 
 from glyptic.adjust.kind import Neighbourhood
@@ -16,14 +17,14 @@ LEAST = float32(1e-4)
 
 
 @kernel
-def _sharpened(tones: Plane, blurred: Plane, amount: float, noise: float, most: float) -> None:
-    """tones += the detail, amplified, in place."""
+def _sharpened(tones: Plane, blurred: Plane, amount: float, noise: float, most: float, out: Plane) -> None:
+    """The tones with their detail amplified."""
     for i in range(tones.shape[0]):
         for j in range(tones.shape[1]):
             detail = tones[i, j] - blurred[i, j]
             strength = detail * detail / (detail * detail + noise * noise)
             more = amount * detail * strength
-            tones[i, j] += more / (ONE + size(more) / most)
+            out[i, j] = tones[i, j] + more / (ONE + size(more) / most)
 
 
 class Sharpen(Neighbourhood):
@@ -68,8 +69,9 @@ class Sharpen(Neighbourhood):
     def lay(self, ready: Values, around: Planes, px: Planes, alpha: Plane) -> None:
         tones = tone(px)
         noise = max(float32(ready["noise"]), LEAST)
-        _sharpened(tones, around[0], float32(ready["amount"]), noise, float32(ready["limit"]))
-        move_tone(px, alpha, tones)
+        sharp = np.empty_like(tones)
+        _sharpened(tones, around[0], float32(ready["amount"]), noise, float32(ready["limit"]), sharp)
+        move_tone(px, alpha, tones, sharp)
 
 
 SHARPEN = Sharpen()

@@ -5,28 +5,29 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
-from numpy import float32
 
 from glyptic.adjust.kind import PointWise
 from glyptic.params import Angle, Point, Real, Schema, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.relit import mix_row, relight
 from glyptic.pixels.shapes import Frame, oval
-from glyptic.pixels.srgb import PER_GAMMA, lit
-from glyptic.pixels.vector import exp2
+from glyptic.pixels.srgb import NOTHING, PER_GAMMA
+from glyptic.pixels.vector import ONE, exp2
 
 
 @kernel
 def _darken(px: Planes, alpha: Plane, inside: Plane, stops: float) -> None:
+    room = np.empty((4, px.shape[2]), np.float32)
+    gain, root, share, lit = room[0], room[1], room[2], room[3]
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            v = float32(1) - inside[i, j]
-            gain, root = exp2(stops * v), exp2(stops * v * PER_GAMMA)
-            a = alpha[i, j] if v > float32(0) else float32(0)
-            r, g, b = px[0, i, j], px[1, i, j], px[2, i, j]
-            px[0, i, j] = r + a * (lit(r, gain, root) - r)
-            px[1, i, j] = g + a * (lit(g, gain, root) - g)
-            px[2, i, j] = b + a * (lit(b, gain, root) - b)
+            v = ONE - inside[i, j]
+            gain[j], root[j] = exp2(stops * v), exp2(stops * v * PER_GAMMA)
+            share[j] = alpha[i, j] if v > NOTHING else NOTHING
+        for c in range(3):
+            relight(px[c, i], gain, root, lit)
+            mix_row(px[c, i], lit, share)
 
 
 class Vignette(PointWise):

@@ -74,6 +74,8 @@ class Feathered(PlaneNode):
 
 
 def _show(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
+    if np.ndim(m) == 0 and m == NOTHING:
+        return p
     return m + p * (ONE - m)
 
 
@@ -82,6 +84,8 @@ def _hide(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
 
 
 def _keep(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
+    if np.ndim(m) == 0 and m == ONE:
+        return p
     return m * p
 
 

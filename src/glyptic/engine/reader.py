@@ -24,8 +24,8 @@ from glyptic.brush.coverage import Trail, coverage
 from glyptic.document.values import Stroke
 from glyptic.engine.cache import TileCache
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.gaussian import reflected
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.gaussian import folded, reflected
+from glyptic.pixels.shapes import Frame, is_flat
 
 Keys = dict[tuple[int, int, int, int, int], bytes]
 """Keys by width and height of the picture, level, and place."""
@@ -88,8 +88,7 @@ class PlaneNode(Node):
 
 def flat_or_plane(plane: Plane) -> Plane | float32:
     """A plane, or the one value it has everywhere."""
-    least = plane.min()
-    return float32(least) if least == plane.max() else plane
+    return float32(plane[0, 0]) if is_flat(plane) else plane
 
 
 class Step(Node):
@@ -292,4 +291,4 @@ class Reader:
             return self.read(node, rect)
         area = self.within(rect)
         xs, ys = reflected(rect.x, rect.w, self.bounds.w), reflected(rect.y, rect.h, self.bounds.h)
-        return np.ascontiguousarray(self.read(node, area)[:, ys - area.y][:, :, xs - area.x])
+        return folded(self.read(node, area), ys - area.y, xs - area.x)

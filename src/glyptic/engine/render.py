@@ -73,6 +73,7 @@ class Bands:
 
     def __post_init__(self) -> None:
         self._steps = list(self.plan.surroundings.values())
+        self._wanted = self._looked_at(self.rect)
         self._done = [0] * len(self._steps)
         self._past = [0] * len(self._steps)
 
@@ -95,21 +96,27 @@ class Bands:
         inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
         return to_codes(inside, self.depth)
 
-    def _prepare(self, band: Rect) -> None:
-        """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
-        on to all it looks at."""
-        needed = band.meet(self.reader.bounds)
-        areas = []
+    def _looked_at(self, rect: Rect) -> list[Rect]:
+        """What is needed of what is below each step, the lowest first, for a rectangle; then that rectangle itself."""
+        needed = rect.meet(self.reader.bounds)
+        areas = [needed]
         for step in reversed(self._steps):
             looked_at = self.reader.within(step.basis(self.reader, _whole_tiles(needed)))
             needed = looked_at.join(needed).meet(self.reader.bounds)
-            areas.append(needed)
-        for i, (step, wide) in enumerate(zip(self._steps, reversed(areas), strict=True)):
+            areas.insert(0, needed)
+        return areas
+
+    def _prepare(self, band: Rect) -> None:
+        """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
+        on to all it looks at."""
+        *areas, _ = self._looked_at(band)
+        for i, (step, wide) in enumerate(zip(self._steps, areas, strict=True)):
+            wanted = _whole_tiles(self._wanted[i + 1])
             while self._done[i] < wide.bottom:
                 top = self._done[i] or wide.y // TILE * TILE
                 row = Rect(wide.x, top, wide.w, TILE).meet(self.reader.bounds)
                 self._all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
-                self._all(step.reducing(self.reader, row))
+                self._all(step.reducing(self.reader, row, wanted))
                 self._done[i] = row.bottom
         for step in self._steps:
             self._all(step.work(self.reader, _whole_tiles(band).meet(self.reader.bounds)))

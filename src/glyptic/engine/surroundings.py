@@ -172,11 +172,11 @@ class Surroundings(Node):
         k, grid = self._grid(reader)
         if not isinstance(grid, Reduced):
             return []
-        return self._blocks(reader, grid, [self._source(reader, rect, k)])
+        return self._blocks(reader, grid, set(grid.blocks(self._source(reader, rect, k))))
 
-    def reducing(self, reader: Reader, row: Rect) -> list[Work]:
+    def reducing(self, reader: Reader, row: Rect, wanted: Rect) -> list[Work]:
         """What can be reduced once a row of tiles is there, also beyond the picture's borders, where it mirrors it:
-        a row behind, for its blocks look a little further down."""
+        a row behind, for its blocks look a little further down; of that, what the tiles `wanted` look at."""
         k, grid = self._grid(reader)
         if not isinstance(grid, Reduced):
             return []
@@ -188,10 +188,11 @@ class Surroundings(Node):
         areas = [Rect(left, row.y - TILE, right - left, bottom - row.y + TILE)]
         if bottom <= margin:
             areas.append(Rect(left, -bottom, right - left, TILE))
-        return self._blocks(reader, grid, [Rect.covering(a.x / k, a.y / k, a.right / k, a.bottom / k) for a in areas])
+        small = [Rect.covering(a.x / k, a.y / k, a.right / k, a.bottom / k) for a in areas]
+        places = {place for area in small for place in grid.blocks(area)}
+        return self._blocks(reader, grid, places & set(grid.blocks(self._source(reader, wanted, k))))
 
-    def _blocks(self, reader: Reader, grid: Reduced, areas: list[Rect]) -> list[Work]:
-        places = {place for area in areas for place in grid.blocks(area)}
+    def _blocks(self, reader: Reader, grid: Reduced, places: set[tuple[int, int]]) -> list[Work]:
         return [partial(grid.block, reader, x, y) for x, y in sorted(places)]
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:

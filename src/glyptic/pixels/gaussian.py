@@ -8,6 +8,8 @@ halving is taken off the sigma. That stays within 2e-4 of the exact Gaussian (te
 
 from __future__ import annotations
 
+from functools import cache
+from itertools import pairwise
 from math import ceil, floor, log2, sqrt
 
 import numpy as np
@@ -106,21 +108,16 @@ def separable(px: Planes, sigma: float) -> Planes:
 
 
 @kernel
-def _halve_columns(px: Planes, out: Planes) -> None:
+def _halve(px: Planes, out: Planes) -> None:
+    w = out.shape[2]
+    line = np.empty(2 * w + 2, np.float32)
     for c in range(out.shape[0]):
         for i in range(out.shape[1]):
-            r0, r1, r2, r3 = px[c, 2 * i], px[c, 2 * i + 1], px[c, 2 * i + 2], px[c, 2 * i + 3]
-            for j in range(out.shape[2]):
-                out[c, i, j] = ((r0[j] + r3[j]) + THREE * (r1[j] + r2[j])) * EIGHTH
-
-
-@kernel
-def _halve_rows(px: Planes, out: Planes) -> None:
-    for c in range(out.shape[0]):
-        for i in range(out.shape[1]):
-            row, half = px[c, i], out[c, i]
-            for j in range(half.shape[0]):
-                half[j] = ((row[2 * j] + row[2 * j + 3]) + THREE * (row[2 * j + 1] + row[2 * j + 2])) * EIGHTH
+            r0, r1, r2, r3, half = px[c, 2 * i], px[c, 2 * i + 1], px[c, 2 * i + 2], px[c, 2 * i + 3], out[c, i]
+            for j in range(2 * w + 2):
+                line[j] = ((r0[j] + r3[j]) + THREE * (r1[j] + r2[j])) * EIGHTH
+            for j in range(w):
+                half[j] = ((line[2 * j] + line[2 * j + 3]) + THREE * (line[2 * j + 1] + line[2 * j + 2])) * EIGHTH
 
 
 def halved(px: Planes) -> Planes:
@@ -129,10 +126,8 @@ def halved(px: Planes) -> Planes:
     px: (c, 2h + 2, 2w + 2); pixel j of the result (c, h, w) lies between the former 2j and 2j + 1.
     """
     c, h, w = px.shape
-    lower = np.empty((c, h // 2 - 1, w), np.float32)
-    _halve_columns(px, lower)
     out = np.empty((c, h // 2 - 1, w // 2 - 1), np.float32)
-    _halve_rows(lower, out)
+    _halve(px, out)
     return out
 
 
@@ -141,8 +136,9 @@ def small_blur(px: Planes, sigma: float) -> Planes:
     return separable(px, _small_sigma(sigma))
 
 
+@cache
 def _phases(k: int) -> NDArray[np.float32]:
-    """(5, k): what each of five neighbouring reduced pixels counts for at each of the k places of the middle one
+    """(k, 5): what each of five neighbouring reduced pixels counts for at each of the k places of the middle one
     (cubic, a = −0.5)."""
     out = np.zeros((5, k))
     for phase in range(k):
@@ -153,31 +149,32 @@ def _phases(k: int) -> NDArray[np.float32]:
         out[first + 1, phase] = (1.5 * u - 2.5) * u * u + 1.0
         out[first + 2, phase] = ((-1.5 * u + 2.0) * u + 0.5) * u
         out[first + 3, phase] = (0.5 * u - 0.5) * u * u
-    return out.astype(np.float32)
+    return np.ascontiguousarray(out.T, np.float32)
 
 
 @kernel
 def _enlarge(small: Planes, k: int, phases: NDArray[np.float32], out: Planes) -> None:
-    """Across first, on the few rows there are; then down, whole rows at a time."""
-    rows, columns, width = small.shape[1], small.shape[2], out.shape[2]
-    wide = np.empty((rows, (columns - 4) * k), np.float32)
-    p0, p1, p2, p3, p4 = phases[0], phases[1], phases[2], phases[3], phases[4]
+    """Across first, on the few rows there are, phase by phase; then down, whole rows at a time."""
+    rows, n, width = small.shape[1], small.shape[2] - 4, out.shape[2]
+    wide, parts = np.empty((rows, n * k), np.float32), np.empty((k, n), np.float32)
     for c in range(out.shape[0]):
         for i in range(rows):
-            line = small[c, i]
-            for j in range(columns - 4):
-                l0, l1, l2, l3, l4 = line[j], line[j + 1], line[j + 2], line[j + 3], line[j + 4]
-                piece = wide[i, j * k : j * k + k]
-                for p in range(piece.shape[0]):
-                    piece[p] = l0 * p0[p] + l1 * p1[p] + l2 * p2[p] + l3 * p3[p] + l4 * p4[p]
+            line, row = small[c, i], wide[i]
+            l0, l1, l2, l3, l4 = line[:n], line[1 : n + 1], line[2 : n + 2], line[3 : n + 3], line[4 : n + 4]
+            for p in range(k):
+                part, w = parts[p], phases[p]
+                for j in range(n):
+                    part[j] = l0[j] * w[0] + l1[j] * w[1] + l2[j] * w[2] + l3[j] * w[3] + l4[j] * w[4]
+            for p in range(k):
+                for j in range(n):
+                    row[j * k + p] = parts[p, j]
         for i in range(out.shape[1]):
             block = i // k
-            phase = i - block * k
-            w0, w1, w2, w3, w4 = p0[phase], p1[phase], p2[phase], p3[phase], p4[phase]
+            w = phases[i - block * k]
             r0, r1, r2 = wide[block, :width], wide[block + 1, :width], wide[block + 2, :width]
             r3, r4, row = wide[block + 3, :width], wide[block + 4, :width], out[c, i]
             for j in range(width):
-                row[j] = w0 * r0[j] + w1 * r1[j] + w2 * r2[j] + w3 * r3[j] + w4 * r4[j]
+                row[j] = w[0] * r0[j] + w[1] * r1[j] + w[2] * r2[j] + w[3] * r3[j] + w[4] * r4[j]
 
 
 def enlarged(small: Planes, k: int, height: int, width: int) -> Planes:
@@ -195,3 +192,28 @@ def reflected(first: int, count: int, size: int) -> NDArray[np.intp]:
     """Indices first .. first+count-1 folded into 0 .. size-1, half-sample symmetric (... b a | a b ...)."""
     index = np.arange(first, first + count) % (2 * size)
     return np.where(index < size, index, 2 * size - 1 - index)
+
+
+@kernel
+def _fold(px: Planes, ys: NDArray[np.intp], xs: NDArray[np.intp], plain: int, end: int, out: Planes) -> None:
+    """out[c, i, j] = px[c, ys[i], xs[j]]; from `plain` to `end` xs are neighbours."""
+    for c in range(out.shape[0]):
+        for i in range(out.shape[1]):
+            line, row = px[c, ys[i]], out[c, i]
+            for j in range(plain):
+                row[j] = line[xs[j]]
+            straight, middle = row[plain:end], line[xs[plain] :]
+            for j in range(straight.shape[0]):
+                straight[j] = middle[j]
+            for j in range(end, row.shape[0]):
+                row[j] = line[xs[j]]
+
+
+def folded(px: Planes, ys: NDArray[np.intp], xs: NDArray[np.intp]) -> Planes:
+    """Rows `ys` and columns `xs` of planes (c, h, w), where xs is made by `reflected`."""
+    out = np.empty((px.shape[0], len(ys), len(xs)), np.float32)
+    turns = np.flatnonzero(np.diff(xs) != 1) + 1
+    starts = [0, *turns.tolist(), len(xs)]
+    length, plain = max((after - before, before) for before, after in pairwise(starts))
+    _fold(np.ascontiguousarray(px), ys, xs, plain, plain + length, out)
+    return out

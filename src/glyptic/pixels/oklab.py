@@ -5,8 +5,8 @@ from __future__ import annotations
 from numpy import float32
 
 from glyptic.pixels.compiled import formula
-from glyptic.pixels.srgb import LEAST, THIRD, lin
-from glyptic.pixels.vector import clamp01, power
+from glyptic.pixels.srgb import lin_positive
+from glyptic.pixels.vector import clamp01, cube_root
 
 LR, LG, LB = float32(0.4122214708), float32(0.5363325363), float32(0.0514459929)
 MR, MG, MB = float32(0.2119034982), float32(0.6806995451), float32(0.1073969566)
@@ -17,15 +17,9 @@ BL, BM, BS = float32(0.0259040371), float32(0.7827717662), float32(0.8086757660)
 
 
 @formula
-def cube_root(x: float) -> float:
-    """Of x >= 0."""
-    return power(x if x > LEAST else LEAST, THIRD)
-
-
-@formula
 def oklab(r: float, g: float, b: float) -> tuple[float, float, float]:
     """L, a, b of encoded r, g, b clamped to 0..1."""
-    r, g, b = lin(clamp01(r)), lin(clamp01(g)), lin(clamp01(b))
+    r, g, b = lin_positive(clamp01(r)), lin_positive(clamp01(g)), lin_positive(clamp01(b))
     l = cube_root(LR * r + LG * g + LB * b)
     m = cube_root(MR * r + MG * g + MB * b)
     s = cube_root(SR * r + SG * g + SB * b)

@@ -3,37 +3,39 @@
 from __future__ import annotations
 
 import numpy as np
+from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Planes, kernel
+from glyptic.pixels.vector import HALF, clamp01, whole
 
 Samples = NDArray[np.unsignedinteger]
 """(h, w) or (h, w, channels) of 8- or 16-bit codes."""
 
 
 @kernel
-def _codes8(px: Planes, out: NDArray[np.uint8]) -> None:
+def _codes(px: Planes, highest: float, out: Samples) -> None:
+    """Row by row: codes of each channel, which is vector code, then interleaved."""
+    channels, w = px.shape[0], px.shape[2]
+    room = np.empty((channels, w), np.int32)
     for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            for c in range(px.shape[0]):
-                out[i, j, c] = np.uint8(min(max(px[c, i, j] * 255.0, 0.0), 255.0) + 0.5)
-
-
-@kernel
-def _codes16(px: Planes, out: NDArray[np.uint16]) -> None:
-    for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            for c in range(px.shape[0]):
-                out[i, j, c] = np.uint16(min(max(px[c, i, j] * 65535.0, 0.0), 65535.0) + 0.5)
+        for c in range(channels):
+            row, line = px[c, i], room[c]
+            for j in range(w):
+                line[j] = whole(clamp01(row[j]) * highest + HALF)
+        if channels == 3:
+            red, green, blue, codes = room[0], room[1], room[2], out[i]
+            for j in range(w):
+                codes[j, 0], codes[j, 1], codes[j, 2] = red[j], green[j], blue[j]
+        else:
+            for c in range(channels):
+                for j in range(w):
+                    out[i, j, c] = room[c, j]
 
 
 def to_codes(px: Planes, depth: int) -> Samples:
     """(c, h, w) values to interleaved (h, w, c) codes of 8 or 16 bits."""
     c, h, w = px.shape
-    if depth == 8:
-        eight = np.empty((h, w, c), np.uint8)
-        _codes8(px, eight)
-        return eight
-    sixteen = np.empty((h, w, c), np.uint16)
-    _codes16(px, sixteen)
-    return sixteen
+    out: Samples = np.empty((h, w, c), np.uint8 if depth == 8 else np.uint16)
+    _codes(np.ascontiguousarray(px), float32(255 if depth == 8 else 65535), out)
+    return out

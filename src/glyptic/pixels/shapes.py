@@ -68,6 +68,19 @@ def window(low: float, high: float, soft_low: float, soft_high: float, t: float)
     return rise * (ONE - fall)
 
 
+@kernel
+def is_flat(plane: Plane) -> bool:
+    """Whether a plane has one value everywhere; looks no further than where it has not."""
+    first = plane[0, 0]
+    for i in range(plane.shape[0]):
+        differs = False
+        for j in range(plane.shape[1]):
+            differs |= plane[i, j] != first
+        if differs:
+            return False
+    return True
+
+
 @formula
 def offsets(first: int, step: float, from_here: float, out: Row) -> None:
     """How far, in full-size pixels, the centres of pixels first, first + 1 ... lie beyond a coordinate.

@@ -14,7 +14,7 @@ from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.vector import power, size
+from glyptic.pixels.vector import cube_root, power_5_12, power_12_5, size
 
 RED, GREEN, BLUE = float32(0.2126), float32(0.7152), float32(0.0722)
 BLACK = float32(5e-8)
@@ -26,50 +26,41 @@ LSTAR_KAPPA = 24389.0 / 27.0
 KNEE, KNEE_LIGHT = float32(0.04045), float32(0.0031308)
 SLOPE, PER_SLOPE = float32(12.92), float32(1 / 12.92)
 OFFSET, SCALE, PER_SCALE = float32(0.055), float32(1.055), float32(1 / 1.055)
-GAMMA, PER_GAMMA = float32(2.4), float32(1 / 2.4)
+PER_GAMMA = float32(1 / 2.4)
 DARK, DARK_TONE = float32(LSTAR_EPSILON), float32(0.08)
 KAPPA, PER_KAPPA = float32(LSTAR_KAPPA / 100), float32(100 / LSTAR_KAPPA)
 TONE_SCALE, TONE_OFFSET, PER_TONE_SCALE = float32(1.16), float32(0.16), float32(1 / 1.16)
-THIRD = float32(1 / 3)
 LEAST = float32(1e-30)
 """What stands in for 0 under a power whose result is not used."""
 NOTHING = float32(0)
 
 
 @formula
+def lin_positive(x: float) -> float:
+    """Linear light of an encoded value x >= 0 (IEC 61966-2-1)."""
+    bright = power_12_5((x + OFFSET) * PER_SCALE)
+    return x * PER_SLOPE if x <= KNEE else bright
+
+
+@formula
+def enc_positive(y: float) -> float:
+    """Encoded value of linear light y >= 0, the inverse of `lin_positive`."""
+    bright = SCALE * power_5_12(y) - OFFSET
+    return y * SLOPE if y <= KNEE_LIGHT else bright
+
+
+@formula
 def lin(x: float) -> float:
-    """Linear light of an encoded value (IEC 61966-2-1, made odd)."""
-    a = size(x)
-    bright = power((a + OFFSET) * PER_SCALE, GAMMA)
-    y = a * PER_SLOPE if a <= KNEE else bright
+    """Linear light of an encoded value, made odd."""
+    y = lin_positive(size(x))
     return y if x >= NOTHING else -y
 
 
 @formula
 def enc(y: float) -> float:
     """Encoded value of linear light, the inverse of `lin`."""
-    a = size(y)
-    bright = SCALE * power(a if a > LEAST else LEAST, PER_GAMMA) - OFFSET
-    x = a * SLOPE if a <= KNEE_LIGHT else bright
+    x = enc_positive(size(y))
     return x if y >= NOTHING else -x
-
-
-@formula
-def lit(x: float, gain: float, root_gain: float) -> float:
-    """enc(lin(x) · gain) for gain >= 0, with `root_gain` = gain^(1/2.4).
-
-    In the bright part of the curve that is a straight line in x; a power is needed only where one of the two lies
-    in the dark part and the other does not.
-    """
-    a = size(x)
-    is_dark = a <= KNEE
-    raised = a + OFFSET
-    straight = a * gain if is_dark else raised * root_gain - OFFSET
-    base = straight * PER_SLOPE if is_dark else raised * PER_SCALE
-    crossing = power(base if base > LEAST else LEAST, PER_GAMMA if is_dark else GAMMA)
-    crossed = SCALE * crossing - OFFSET if is_dark else SLOPE * gain * crossing
-    y = straight if is_dark == (straight <= KNEE) else crossed
-    return y if x >= NOTHING else -y
 
 
 @formula
@@ -82,7 +73,7 @@ def luminance(r: float, g: float, b: float) -> float:
 @formula
 def tone_of(y: float) -> float:
     """Tone t = L*/100 of luminance Y >= 0 (CIE 1976)."""
-    bright = TONE_SCALE * power(y if y > LEAST else LEAST, THIRD) - TONE_OFFSET
+    bright = TONE_SCALE * cube_root(y) - TONE_OFFSET
     return bright if y > DARK else KAPPA * y
 
 
