@@ -30,6 +30,9 @@ def compiled():
     return found
 
 warm()
+pauses = []
+warm(lambda: pauses.append(1))
+assert len(pauses) > 20
 before = compiled()
 picture = picture_of(colourful(300, 280))
 for seed in range(40):

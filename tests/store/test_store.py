@@ -1,6 +1,10 @@
 """What lasts: objects stored once, revisions that branch, a log without end, pictures by content."""
 
+from dataclasses import replace
+
 import pytest
+from alembic.config import Config
+from alembic.script import ScriptDirectory
 from sqlalchemy import func, select
 
 from glyptic.actions import edit, history, shelve
@@ -9,6 +13,7 @@ from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import NotFound, StaleEdit
 from glyptic.store import Store
 from glyptic.store.assets import content_hash
+from glyptic.store.database import MIGRATIONS, newest_version
 from glyptic.store.tables import Object, Revision
 from tests.properties.stacks import StackMaker
 
@@ -42,7 +47,25 @@ def test_any_stack_comes_back_as_it_was(shop, plate, seed):
     with shop.store.session() as session:
         root = shop.store.objects.put(session, stack)
     with shop.store.session() as session:
-        assert Store(shop.store.folder).objects.get(session, root) == stack
+        again = Store(shop.store.folder).objects.get(session, root)
+    assert again == stack
+    for mine, theirs in zip(strokes_of(stack), strokes_of(again), strict=True):
+        assert mine.digest == theirs.digest == replace(theirs).digest
+
+
+def strokes_of(stack):
+    for layer in stack.walk():
+        yield from layer.strokes
+        for part in layer.mask.parts if layer.mask else ():
+            yield from part.strokes
+
+
+def test_a_store_knows_its_newest_migration_without_asking(shop, monkeypatch):
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    assert newest_version() == ScriptDirectory.from_config(config).get_current_head()
+    monkeypatch.setattr("alembic.command.upgrade", lambda *a: pytest.fail("there was nothing to do"))
+    Store(shop.store.folder)
 
 
 def test_everything_survives_the_end_of_the_process(shop, plate):

@@ -6,13 +6,14 @@ from sqlalchemy import create_engine, text
 
 from glyptic.actions import edit
 from glyptic.actions.open_picture import open_picture
-from glyptic.actions.settle import Settler, settle
+from glyptic.actions.settle import REST, Settler, settle
 from glyptic.actions.workshop import Workshop
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
 from glyptic.store import Store
 from glyptic.store.tiles import KeptTiles
+from glyptic.web.factory import create_app
 
 STROKE = {"to": 1, "size": 60, "hardness": 0, "opacity": 0.5, "flow": 0.5, "points": [[20, 20], [180, 140]]}
 EVEN = {name: value for name, value in STROKE.items() if name != "to"} | {"even": 9, "points": [[100, 90], [150, 90]]}
@@ -105,3 +106,22 @@ def test_a_settler_works_in_the_background(shop, painted):
     settler.soon(plate, stack)
     settler.finished.wait(60)
     assert settle(shop, stack) == 0
+
+
+def test_a_rest_begins_when_every_request_has_been_answered(shop, monkeypatch):
+    now, answered = [100.0], 105.0
+
+    def sleep(seconds):
+        now[0] += seconds
+        if now[0] >= answered and settler.at_work:
+            settler.leave()
+
+    monkeypatch.setattr("glyptic.actions.settle.time.monotonic", lambda: now[0])
+    monkeypatch.setattr("glyptic.actions.settle.time.sleep", sleep)
+    settler = Settler(shop)
+    client = create_app(shop, settler=settler).test_client()
+    client.application.view_functions["shelf.shelf"] = lambda: str(settler.at_work)
+    assert client.get("/").get_data(as_text=True) == "1" and settler.at_work == 0
+    settler.arrive()
+    settler.rest()
+    assert settler.at_work == 0 and now[0] >= answered + REST

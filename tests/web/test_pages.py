@@ -4,6 +4,7 @@ import io
 import json
 import re
 import struct
+from urllib.parse import urljoin
 
 import numpy as np
 import pytest
@@ -160,6 +161,25 @@ def test_tiles_are_immutable(client, plate):
     [(_, _, key), *_] = post(client, f"/plates/{plate}/keys", looking=LOOKING).get_json()["keys"]
     answer = client.get(f"/pixels/{key}.rgba")
     assert "immutable" in answer.headers["Cache-Control"] and len(answer.data) == 256 * 200 * 4
+
+
+def test_tiles_asked_for_together_come_one_after_the_other(client, plate):
+    keys = [key for *_, key in post(client, f"/plates/{plate}/keys", looking=LOOKING).get_json()["keys"]]
+    alone = [client.get(f"/pixels/{key}.rgba").data for key in keys]
+    answer = client.get(f"/pixels/{'+'.join(keys)}.rgba")
+    assert len(keys) > 1 and answer.data == b"".join(alone) and "immutable" in answer.headers["Cache-Control"]
+    assert client.get(f"/pixels/{keys[0]}+00.rgba").status_code == 404
+    assert client.get(f"/pixels/{'+'.join(keys[:1] * 18)}.rgba").status_code == 404
+
+
+def test_the_bench_names_every_module_it_needs_and_none_is_asked_for_twice(client, plate):
+    html = client.get(f"/plates/{plate}/").get_data(as_text=True)
+    named = set(re.findall(r'rel="modulepreload" href="([^"]+)"', html))
+    for path in named:
+        answer = client.get(path)
+        assert answer.status_code == 200 and "max-age=31536000" in answer.headers["Cache-Control"]
+        for near in re.findall(r'from "(\.[^"]+)";|^import "(\.[^"]+)";', answer.get_data(as_text=True), re.MULTILINE):
+            assert urljoin(path, "".join(near)) in named
 
 
 def test_export_by_the_form(client, plate):

@@ -21,6 +21,8 @@ from glyptic.store.assets import deepest_level
 
 REST = 0.4
 """Seconds without a request after which the hand counts as resting."""
+LOOK_AGAIN = 0.05
+"""Seconds until it is looked again whether a request has been answered."""
 SCRATCH = 64 * 2**20
 BATCH = 16
 
@@ -29,11 +31,13 @@ BATCH = 16
 class Settler:
     """Settles the newest state of each plate that was worked on, in the background, one tile after the other.
 
-    It gives way: while requests come, it waits. `finished` is set whenever nothing is left to do.
+    It gives way: while requests come, it waits. finished: set whenever nothing is left to do. at_work: requests that
+    have not been answered yet.
     """
 
     workshop: Workshop
     finished: Event = field(default_factory=Event)
+    at_work: int = 0
     _waiting: dict[int, Stack] = field(default_factory=dict)
     _touched: float = 0.0
     _turn: Condition = field(default_factory=Condition)
@@ -42,6 +46,22 @@ class Settler:
     def touch(self) -> None:
         """Somebody is at work: wait for a rest."""
         self._touched = time.monotonic()
+
+    def arrive(self) -> None:
+        """A request has come: somebody is at work until it has been answered (`leave`)."""
+        with self._turn:
+            self.at_work += 1
+        self.touch()
+
+    def leave(self) -> None:
+        with self._turn:
+            self.at_work -= 1
+        self.touch()
+
+    def rest(self) -> None:
+        """Wait until nobody has been at work for a while."""
+        while (left := self._touched + REST - time.monotonic()) > 0 or self.at_work:
+            time.sleep(max(left, LOOK_AGAIN))
 
     def soon(self, plate_id: int, stack: Stack) -> None:
         """Settle a state when there is time; an older one of the same plate is given up."""
@@ -67,8 +87,7 @@ class Settler:
 
     def _go_on(self, plate_id: int) -> bool:
         """Wait for a rest; whether the state is still the newest one."""
-        while (left := self._touched + REST - time.monotonic()) > 0:
-            time.sleep(left)
+        self.rest()
         return plate_id not in self._waiting
 
 

@@ -2,36 +2,52 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from io import BytesIO
 
 import numpy as np
 
 from glyptic.adjust import KINDS
 from glyptic.document.codec import parse_stack
-from glyptic.document.values import FORMAT, VERSION
+from glyptic.document.values import FORMAT, VERSION, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import FORMATS, Metadata, Sheet
+from glyptic.pixels.compiled import WHOLE
 from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.srgb import tone
 
 SIDE = 64
 
 
-def warm() -> None:
-    """Load every kernel from disk, or compile it."""
+def _at_once() -> None:
+    """Nobody is at work whom loading could hold up."""
+
+
+def warm(give_way: Callable[[], object] = _at_once) -> None:
+    """Load every kernel from disk, or compile it.
+
+    give_way: called between two kinds of layer; it may wait for a rest. Nobody waits for others where there is
+    something to compile.
+    """
+    if not WHOLE.exists():
+        give_way = _at_once
+    tone(np.zeros((3, 2, 2), np.float32))
     ramp = np.linspace(0, 65535, 3 * SIDE * SIDE).astype(np.uint16).reshape(3, SIDE, SIDE)
     picture = Picture(Pyramid(ramp), b"warm", Pyramid(ramp[:1]))
-    stack = parse_stack(everything(), VOCABULARY)
-    plan = make_plan(stack, lambda source: picture)
-    for level, depth in ((0, 8), (1, 16)):
-        render(plan, TileCache(), level, depth=depth)
-    tone(np.zeros((3, 2, 2), np.float32))
+    base, *layers = parse_stack(everything(), VOCABULARY).layers
+    for layer in layers:
+        give_way()
+        plan = make_plan(Stack((base, layer)), lambda source: picture)
+        for level, depth in ((0, 8), (1, 16)):
+            render(plan, TileCache(), level, depth=depth)
     for kind in FORMATS.values():
+        give_way()
         blank = np.zeros((1, 1, 3), np.uint8)
         kind.write(BytesIO(), Sheet(1, 1, 3, 8), [blank], 90, Metadata())
+    WHOLE.touch()
 
 
 def everything() -> dict[str, object]:

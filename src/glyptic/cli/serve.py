@@ -46,14 +46,14 @@ def run(options: argparse.Namespace) -> None:
 
     logging.basicConfig(level=logging.WARNING)
     workshop = Workshop(Store(data_folder(options.data, options.demo)), options.limit * 1_000_000)
-    Thread(target=warm, name="warm", daemon=True).start()
+    settler = Settler(workshop)
+    settler.touch()
+    Thread(target=warm, args=(settler.rest,), name="warm", daemon=True).start()
     if options.demo and not is_filled(workshop):
         print("Filling the demo shelf, a few seconds, the first time only", flush=True)
         fill_demo_shelf(workshop)
     server = waitress.create_server(
-        create_app(
-            workshop, LOOPBACK if options.host in LOOPBACK or options.host == "::1" else None, Settler(workshop)
-        ),
+        create_app(workshop, LOOPBACK if options.host in LOOPBACK or options.host == "::1" else None, settler),
         host=options.host, port=options.port, threads=THREADS,
         outbuf_overflow=64 * 2**20, send_bytes=256 * 2**10, max_request_body_size=2**31, ident="Glyptic",
         channel_request_lookahead=1,

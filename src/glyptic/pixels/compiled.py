@@ -7,17 +7,37 @@ the sources: an edited kernel, also one in another file, is never served stale.
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from hashlib import blake2b
 from pathlib import Path
 from typing import Any
 
-import numba
 import platformdirs
 from llvmlite import binding
 from numpy import float32
 from numpy.typing import NDArray
+
+
+@contextmanager
+def _as_if_missing(module: str) -> Iterator[None]:
+    """While this lasts, importing a module fails, unless it is there already."""
+    if module in sys.modules:
+        yield
+        return
+    sys.modules[module] = None  # type: ignore[assignment]
+    try:
+        yield
+    finally:
+        del sys.modules[module]
+
+
+with _as_if_missing("scipy"):
+    # Numba looks for SciPy's matrix products when it wakes up: a third of a second for what no kernel here needs.
+    import numba
+    import numba.np.arraymath
 
 Plane = NDArray[float32]
 """(height, width) float32."""
@@ -59,7 +79,11 @@ def _wide_registers() -> dict[str, str]:
     return {"CPU_NAME": binding.get_host_cpu_name(), "CPU_FEATURES": f"{features.flatten()},-prefer-256-bit"}
 
 
-for _name, _value in {"CACHE_DIR": str(kept_folder()), **_wide_registers()}.items():
+KEPT = kept_folder()
+WHOLE = KEPT / "whole"
+"""A file that is there once every kernel has been compiled."""
+
+for _name, _value in {"CACHE_DIR": str(KEPT), **_wide_registers()}.items():
     setattr(numba.config, _name, _value)  # read by numba when a kernel is made
 
 

@@ -7,9 +7,7 @@ from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config
-from sqlalchemy import create_engine, event
+from sqlalchemy import create_engine, event, inspect, text
 from sqlalchemy.orm import Session, sessionmaker
 
 from glyptic.store.assets import Assets
@@ -17,6 +15,11 @@ from glyptic.store.objects import Objects
 from glyptic.store.tiles import KeptTiles
 
 MIGRATIONS = Path(__file__).with_name("migrations")
+
+
+def newest_version() -> str:
+    """The number of the last migration: files are called by theirs."""
+    return max(path.stem[1:5] for path in (MIGRATIONS / "versions").glob("v*.py"))
 
 
 class Store:
@@ -33,7 +36,19 @@ class Store:
         self.objects = Objects()
         self.tiles = KeptTiles(folder / "tiles.sqlite")
 
+    def _version(self) -> str | None:
+        """The migration the database was brought to last; None for a new one."""
+        if not inspect(self.engine).has_table("alembic_version"):
+            return None
+        with self.engine.connect() as connection:
+            return connection.execute(text("select version_num from alembic_version")).scalar()
+
     def _migrate(self) -> None:
+        if self._version() == newest_version():
+            return
+        from alembic import command  # noqa: PLC0415  half a second, and hardly ever needed
+        from alembic.config import Config  # noqa: PLC0415
+
         config = Config()
         config.set_main_option("script_location", str(MIGRATIONS))
         with self.engine.begin() as connection:

@@ -19,7 +19,8 @@ from sqlalchemy.orm import Session
 from glyptic.base.digests import canonical_json, digest
 from glyptic.base.errors import NotFound
 from glyptic.document.codec import parse_brush, parse_layer
-from glyptic.document.values import PLAIN, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
+from glyptic.document.fields import PEN
+from glyptic.document.values import PLAIN, Drives, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.document.writing import plain_brush, plain_layer
 from glyptic.engine.vocabulary import VOCABULARY
@@ -104,7 +105,7 @@ class Objects:
         keys += [bytes.fromhex(key) for key in kept["tail"]]
         stored = _fetch(session, keys)
         self._remember([*runs, *stored])
-        made = {key: _stroke_of(content, self._vocabulary) for key, content in stored.items()}
+        made = {key: _stroke_of(key, content, self._vocabulary) for key, content in stored.items()}
         return tuple(made[key] for key in keys)
 
 
@@ -132,11 +133,19 @@ def _stroke_bytes(stroke: Stroke) -> bytes:
     return canonical_json(head).encode() + b"\n" + stroke.points.packed
 
 
-def _stroke_of(content: bytes, vocabulary: Vocabulary) -> Stroke:
+def _stroke_of(key: bytes, content: bytes, vocabulary: Vocabulary) -> Stroke:
+    """The stroke kept under a key, which is its digest. What was written was checked when it came in, and is checked
+    again only where it does not look like that: there may be thousands."""
     head, packed = content.split(b"\n", 1)
     plain = json.loads(head)
-    columns = plain.pop("columns", PLAIN)
-    return replace(parse_brush(plain, vocabulary, "stroke"), points=StrokePoints(packed, columns))
+    points = StrokePoints(packed, plain.pop("columns", PLAIN))
+    try:
+        drives = {what: Drives(**plain[what]) for what in PEN if what in plain}
+        stroke = Stroke(**{"to": None, **plain, **drives, "points": points})
+    except TypeError:
+        stroke = replace(parse_brush(plain, vocabulary, "stroke"), points=points)
+    vars(stroke)["digest"] = key
+    return stroke
 
 
 def _without_strokes(layer: Layer) -> Layer:

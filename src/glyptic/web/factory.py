@@ -6,7 +6,7 @@ import secrets
 from pathlib import Path
 from typing import Any
 
-from flask import Flask, Response, current_app, jsonify, render_template, request
+from flask import Flask, Response, current_app, g, jsonify, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from jinja2 import FileSystemBytecodeCache
 from werkzeug.exceptions import HTTPException, SecurityError
@@ -15,7 +15,7 @@ from glyptic.actions.export import Exports
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, GlypticError, NotFound, PictureError, StaleEdit
-from glyptic.web import areas, bench, exports, filters, painting, pixels, shelf
+from glyptic.web import areas, bench, exports, filters, painting, pixels, shelf, statics
 from glyptic.web.context import Context, context
 
 POLICY = (
@@ -31,8 +31,9 @@ LOOPBACK = ["127.0.0.1", "localhost", "[::1]"]
 def create_app(workshop: Workshop, hosts: list[str] | None = None, settler: Settler | None = None) -> Flask:
     """The application over one workshop. hosts: the names it may be called by; None for any. settler: keeps painted
     tiles on disk while nobody asks for anything; without one they are made when needed."""
-    app = Flask(__name__)
+    app = Flask(__name__, static_url_path=statics.address())
     app.config.update(
+        SEND_FILE_MAX_AGE_DEFAULT=statics.FOR_EVER,
         SECRET_KEY=_secret(workshop.store.folder / "secret"),
         WTF_CSRF_TIME_LIMIT=None,
         SESSION_COOKIE_SAMESITE="Strict",
@@ -47,7 +48,8 @@ def create_app(workshop: Workshop, hosts: list[str] | None = None, settler: Sett
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
     for module in (shelf, bench, areas, pixels, painting, exports):
         app.register_blueprint(module.blueprint)
-    app.before_request(_touch)
+    app.before_request(_arrive)
+    app.teardown_request(_leave)
     app.after_request(_secure)
     app.register_error_handler(GlypticError, _sentence)
     app.register_error_handler(HTTPException, _http)
@@ -55,11 +57,18 @@ def create_app(workshop: Workshop, hosts: list[str] | None = None, settler: Sett
     return app
 
 
-def _touch() -> None:
+def _arrive() -> None:
     """Somebody is at work (but for a page that watches an export)."""
     settler = context().settler
     if settler is not None and request.blueprint != "exports":
-        settler.touch()
+        settler.arrive()
+        g.arrived = True
+
+
+def _leave(error: BaseException | None) -> None:
+    settler = context().settler
+    if settler is not None and g.pop("arrived", False):
+        settler.leave()
 
 
 def _compiled_templates(folder: Path) -> FileSystemBytecodeCache:

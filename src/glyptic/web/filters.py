@@ -10,6 +10,7 @@ from flask import Flask
 from glyptic import params
 from glyptic.document.fields import MEASURES
 from glyptic.store.tables import now
+from glyptic.web.statics import modules
 
 MINUTE, HOUR, DAY = 60, 3600, 86_400
 
@@ -57,5 +58,5 @@ def widget(param: Any) -> str:
 
 def register(app: Flask) -> None:
     app.jinja_env.filters.update(ago=ago, number=number, hex_colour=hex_colour, widget=widget)
-    app.jinja_env.globals["pen_measures"] = MEASURES
+    app.jinja_env.globals.update(pen_measures=MEASURES, modules=modules)
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

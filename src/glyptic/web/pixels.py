@@ -6,10 +6,9 @@ from flask import Blueprint, Response, request
 
 from glyptic.actions.tiles import small_picture, tile_pixels
 from glyptic.web.context import workshop
+from glyptic.web.statics import FOR_EVER
 
 blueprint = Blueprint("pixels", __name__, url_prefix="/pixels")
-
-FOR_EVER = 31_536_000
 
 
 def _immutable(response: Response) -> Response:
@@ -20,6 +19,8 @@ def _immutable(response: Response) -> Response:
 
 
 GIVEN_UP = 499
+BETWEEN, MOST = "+", 16
+"""What stands between keys, and how many may be asked for together."""
 
 
 def _given_up() -> bool:
@@ -28,12 +29,16 @@ def _given_up() -> bool:
     return tell is not None and bool(tell())
 
 
-@blueprint.get("/<key>.rgba")
-def tile(key: str) -> Response:
-    """The raw RGBA codes of a tile, row by row; nothing is worked out for a page that has moved on."""
-    if _given_up():
-        return Response(status=GIVEN_UP)
-    return _immutable(Response(tile_pixels(workshop(), key), mimetype="application/octet-stream"))
+@blueprint.get("/<keys>.rgba")
+def tiles(keys: str) -> Response:
+    """The raw RGBA codes of tiles, row by row, one tile after the other; nothing is worked out for a page that has
+    moved on."""
+    found = []
+    for key in keys.split(BETWEEN, MOST):
+        if _given_up():
+            return Response(status=GIVEN_UP)
+        found.append(tile_pixels(workshop(), key))
+    return _immutable(Response(b"".join(found), mimetype="application/octet-stream"))
 
 
 @blueprint.get("/<key>.jpg")

@@ -10,6 +10,7 @@ from glyptic.actions.measure import shelf_picture
 from glyptic.actions.open_picture import open_picture
 from glyptic.base.errors import NotFound, PictureError
 from glyptic.web.context import workshop
+from glyptic.web.statics import FOR_EVER
 
 blueprint = Blueprint("shelf", __name__)
 
@@ -47,7 +48,7 @@ def small(root: str) -> Response:
         raise NotFound("That is no state of a plate.") from None
     response = Response(shelf_picture(workshop(), state), mimetype="image/jpeg")
     response.cache_control.immutable = True
-    response.cache_control.max_age = 31_536_000
+    response.cache_control.max_age = FOR_EVER
     return response
 
 

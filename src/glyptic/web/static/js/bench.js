@@ -5,6 +5,7 @@ import { beginPart } from "./areas.js";
 import { drawWindows } from "./tone_window.js";
 import { drawMaskCurve } from "./mask_curve.js";
 import { brush, showHand } from "./brush.js";
+import { begin, end } from "./busy.js";
 import { freshDesk } from "./controls.js";
 import { drawCurve } from "./curve.js";
 import { drawHandles } from "./handles.js";
@@ -58,11 +59,11 @@ function everything() {
   drawHandles(["paint", "pick", "region"].includes(brush.hand));
   freshSwitches();
   showViews();
-  measureSoon();
 }
 
 session.addEventListener("state", ({ detail: { before } }) => {
   everything();
+  measureSoon();
   if (before.chosen !== session.chosen) showChosen();
   if (before.revision !== session.state.revision) {
     keptAt = Date.now();
@@ -127,5 +128,9 @@ setInterval(showKept, 1000);
 showHand();
 everything();
 showZoom();
-session.open();
+begin();
+session.open().finally(() => {
+  measureSoon();
+  end();
+});
 document.body.dataset.ready = "yes";
