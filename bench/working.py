@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -20,6 +21,7 @@ from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import Rendering
 from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.params import Values
 from glyptic.pixels.quantise import to_codes
 from glyptic.pixels.shapes import Frame
 
@@ -45,7 +47,9 @@ def _with(layers: list[dict[str, Any]], name: str, **changes: Any) -> list[dict[
 def viewports(table: Table) -> None:
     """A viewport made anew after a change in layer 3, with what is below it kept."""
     picture = photograph(WIDTH, HEIGHT)
-    layers = reference_layers(WIDTH, HEIGHT)
+    stack = stack_of(reference_layers(WIDTH, HEIGHT))
+    before = stack.find(CHANGED)
+    assert before is not None
     for name, level, region in (
         ("fit (level 2, 1500 x 1000 pixels)", 2, None),
         ("fit, as shown while dragging (level 3)", 3, None),
@@ -57,8 +61,8 @@ def viewports(table: Table) -> None:
         def work(
             level: int = level, region: Rect | None = region, cache: TileCache = cache, chains: Chains = chains
         ) -> None:
-            stack = stack_of(_with(layers, CHANGED, settings={"stops": next(values)}))
-            plan = make_plan(stack, lambda source: picture, chains)
+            changed = replace(before, settings=Values({**before.settings, "stops": next(values)}))
+            plan = make_plan(stack.replaced(changed), lambda source: picture, chains)
             plan.below[CHANGED].kept = True
             Rendering(plan, cache, level, region).whole()
 

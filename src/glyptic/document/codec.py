@@ -33,6 +33,7 @@ from glyptic.params import Choice, Reference, Schema, Values
 from glyptic.params.declared import describe, finite_number
 
 DEEPEST_GROUP = 16
+NUMBERS, FARTHEST = (int, float), 1e300
 NO_POINTS = StrokePoints(b"")
 
 
@@ -302,7 +303,9 @@ class _Reader:
         before = len(self.faults)
         if isinstance(plain, list) and not items:
             self.fault(at, "must hold at least one point")
-        rows = [self.point(item, f"{at}[{i}]") for i, item in enumerate(items)]
+        rows: list[tuple[float, ...]] = [tuple(item) for item in items if _is_plain_point(item)]
+        if len(rows) < len(items):
+            rows = [self.point(item, f"{at}[{i}]") for i, item in enumerate(items)]
         return StrokePoints.of(rows) if len(self.faults) == before else None
 
     def point(self, item: object, at: str) -> tuple[float, ...]:
@@ -315,6 +318,13 @@ class _Reader:
             if i < len(told) and not 0 <= told[i] <= 1:
                 self.fault(f"{at}[{i}]", f"{what} must be in 0..1, not {told[i]:g}")
         return tuple(told)
+
+
+def _is_plain_point(item: object) -> bool:
+    """Whether a point is x, y and pressure, and nothing about it is to be said: nearly all of them are."""
+    if type(item) is not list or len(item) != PLAIN or any(type(n) not in NUMBERS for n in item):
+        return False
+    return all(-FARTHEST < n < FARTHEST for n in item) and 0 <= item[2] <= 1
 
 
 Carrier = Callable[[_Reader, Mapping[str, Any], str, int], dict[str, Any]]

@@ -66,42 +66,50 @@ def taps(sigma: float) -> NDArray[np.float64]:
 
 @kernel
 def _rows(px: Planes, weights: NDArray[np.float32], out: Planes) -> None:
-    """Four taps at a time, so that sums stay in registers longer; weights padded with 0 to a multiple of four."""
+    """Four taps at a time, so that sums stay in registers longer; then those that are left, one by one."""
+    fours = weights.shape[0] // 4 * 4
     for c in range(out.shape[0]):
         for i in range(out.shape[1]):
-            for j in range(out.shape[2]):
-                out[c, i, j] = float32(0)
-            for t in range(0, weights.shape[0], 4):
+            line, total = px[c, i], out[c, i]
+            for j in range(total.shape[0]):
+                total[j] = float32(0)
+            for t in range(0, fours, 4):
                 w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
-                row = px[c, i, t:]
-                for j in range(out.shape[2]):
-                    out[c, i, j] += (w0 * row[j] + w1 * row[j + 1]) + (w2 * row[j + 2] + w3 * row[j + 3])
+                row = line[t:]
+                for j in range(total.shape[0]):
+                    total[j] += (w0 * row[j] + w1 * row[j + 1]) + (w2 * row[j + 2] + w3 * row[j + 3])
+            for t in range(fours, weights.shape[0]):
+                w0, row = weights[t], line[t:]
+                for j in range(total.shape[0]):
+                    total[j] += w0 * row[j]
 
 
 @kernel
 def _columns(px: Planes, weights: NDArray[np.float32], out: Planes) -> None:
+    fours = weights.shape[0] // 4 * 4
     for c in range(out.shape[0]):
         for i in range(out.shape[1]):
-            for j in range(out.shape[2]):
-                out[c, i, j] = float32(0)
-            for t in range(0, weights.shape[0], 4):
+            total = out[c, i]
+            for j in range(total.shape[0]):
+                total[j] = float32(0)
+            for t in range(0, fours, 4):
                 w0, w1, w2, w3 = weights[t], weights[t + 1], weights[t + 2], weights[t + 3]
                 r0, r1, r2, r3 = px[c, i + t], px[c, i + t + 1], px[c, i + t + 2], px[c, i + t + 3]
-                for j in range(out.shape[2]):
-                    out[c, i, j] += (w0 * r0[j] + w1 * r1[j]) + (w2 * r2[j] + w3 * r3[j])
+                for j in range(total.shape[0]):
+                    total[j] += (w0 * r0[j] + w1 * r1[j]) + (w2 * r2[j] + w3 * r3[j])
+            for t in range(fours, weights.shape[0]):
+                w0, r0 = weights[t], px[c, i + t]
+                for j in range(total.shape[0]):
+                    total[j] += w0 * r0[j]
 
 
 def separable(px: Planes, sigma: float) -> Planes:
     """Blur planes (c, h, w); the result is smaller by ceil(4 sigma) on every side."""
     weights = taps(sigma).astype(np.float32)
     r = len(weights) // 2
-    spare = -len(weights) % 4
-    weights = np.pad(weights, (0, spare))
     c, h, w = px.shape
-    wide = np.zeros((c, h + spare, w + spare), np.float32)
-    wide[:, :h, :w] = px
-    across = np.empty((c, h + spare, w - 2 * r), np.float32)
-    _rows(wide, weights, across)
+    across = np.empty((c, h, w - 2 * r), np.float32)
+    _rows(np.ascontiguousarray(px), weights, across)
     out = np.empty((c, h - 2 * r, w - 2 * r), np.float32)
     _columns(across, weights, out)
     return out

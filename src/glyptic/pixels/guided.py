@@ -10,9 +10,12 @@ from __future__ import annotations
 from math import ceil, floor, log2
 
 import numpy as np
+from numpy import float32
 
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.gaussian import COARSEST, separable
+from glyptic.pixels.shapes import NOTHING
+from glyptic.pixels.vector import ONE
 
 SMALL = 2.0
 """The least sigma, in pixels of the reduced picture, that a wider window is reduced to."""
@@ -28,6 +31,28 @@ def reach(sigma: float) -> int:
     return 2 * ceil(4 * sigma / reduction(sigma))
 
 
+@kernel
+def _moments(plane: Plane, out: Planes) -> None:
+    """A plane and its square."""
+    for i in range(plane.shape[0]):
+        for j in range(plane.shape[1]):
+            out[0, i, j] = plane[i, j]
+            out[1, i, j] = plane[i, j] * plane[i, j]
+
+
+@kernel
+def _shares(moments: Planes, edge: float) -> None:
+    """Mean and mean square become a = v / (v + edge²), v the variance, and mean · (1 − a), in place."""
+    for i in range(moments.shape[1]):
+        for j in range(moments.shape[2]):
+            mean = moments[0, i, j]
+            spread = moments[1, i, j] - mean * mean
+            spread = spread if spread > NOTHING else NOTHING
+            a = spread / (spread + edge * edge)
+            moments[0, i, j] = a
+            moments[1, i, j] = mean * (ONE - a)
+
+
 def factors(plane: Plane, sigma: float, edge: float) -> Planes:
     """a and b (2, h, w), smaller by `reach` on every side than the reduced plane.
 
@@ -35,10 +60,11 @@ def factors(plane: Plane, sigma: float, edge: float) -> Planes:
     (the square root of He's epsilon).
     """
     small = sigma / reduction(sigma)
-    mean, squares = separable(np.stack([plane, plane * plane]), small)
-    spread = np.maximum(squares - mean * mean, 0)
-    a = spread / (spread + np.float32(edge * edge))
-    return separable(np.stack([a, mean * (1 - a)]), small)
+    both = np.empty((2, *plane.shape), float32)
+    _moments(plane, both)
+    moments = separable(both, small)
+    _shares(moments, float32(edge))
+    return separable(moments, small)
 
 
 @kernel
