@@ -12,12 +12,11 @@ KEY_BYTES = 16
 
 def digest(*parts: bytes | str | int | float | bool | None) -> bytes:
     """A 16-byte BLAKE2b digest of the parts, each framed so that ("ab", "c") differs from ("a", "bc")."""
-    h = blake2b(digest_size=KEY_BYTES)
+    framed = []
     for part in parts:
         raw = part if isinstance(part, bytes) else repr(part).encode()
-        h.update(len(raw).to_bytes(4, "little"))
-        h.update(raw)
-    return h.digest()
+        framed += (len(raw).to_bytes(4, "little"), raw)
+    return blake2b(b"".join(framed), digest_size=KEY_BYTES).digest()
 
 
 def canonical_json(plain: Mapping[str, Any] | Sequence[Any]) -> str:

@@ -309,12 +309,18 @@ class Making:
         return Thinned(node, mask.density) if mask.density != 1 else node
 
 
-def looks_around(mask: Mask | None) -> bool:
+def _of_below(mask: Mask) -> Iterator[Part]:
+    """The parts that look at what is below the layer."""
+    for part in mask.parts:
+        if part.enabled and isinstance(PARTS[part.kind], Looked) and part.settings["of"] == "below":
+            yield part
+
+
+def looks_below(mask: Mask) -> bool:
+    """Whether a mask depends on what is below the layer."""
+    return any(True for _ in _of_below(mask))
+
+
+def looks_around(mask: Mask) -> bool:
     """Whether a mask at a pixel depends on what is below the layer around it."""
-    return mask is not None and any(
-        part.enabled
-        and isinstance(PARTS[part.kind], Looked)
-        and part.settings["of"] == "below"
-        and (mask.feather or part.feather or mask.grow)
-        for part in mask.parts
-    )
+    return any(mask.feather or part.feather or mask.grow for part in _of_below(mask))

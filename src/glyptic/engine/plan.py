@@ -14,7 +14,7 @@ from glyptic.brush.coverage import Trail
 from glyptic.document.values import Layer, Place, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.covering import Clear, CoveringFill, CoveringPicture, IsolatedStep
-from glyptic.engine.masks import Making, Sources, looks_around
+from glyptic.engine.masks import Making, Sources, looks_around, looks_below
 from glyptic.engine.paintings import Blank, Chains
 from glyptic.engine.reader import Node, PlaneNode, Reader
 from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
@@ -104,9 +104,18 @@ class _Maker:
         return still.above[layer.id]
 
     def mask(self, layer: Layer, below: Node) -> PlaneNode | None:
-        if self.still is not None and layer.id != self.drawn and looks_around(layer.mask):
+        if self.still is not None and layer.id != self.drawn and self.has_mask_of(self.still, layer):
             return self.still.masks.get(layer.id)
         return self.making.mask(layer.mask, below, self.linked(layer))
+
+    def has_mask_of(self, still: Plan, layer: Layer) -> bool:
+        """Whether a layer's mask is that of the plan held still: it is while it looks around itself, and it is the very
+        same where it does not look at what is below."""
+        before = still.layers.get(layer.id)
+        if before is None or before.mask is not layer.mask or layer.mask is None:
+            return False
+        same_link = self.linked(layer) is still.masks.get(layer.mask.linked)
+        return looks_around(layer.mask) or (same_link and not looks_below(layer.mask))
 
     def linked(self, layer: Layer) -> PlaneNode | None:
         """The mask that a layer's mask begins with; None where there is none, or the other layer shows everywhere."""
