@@ -26,7 +26,10 @@ def memory(table: Table, folder: Path) -> None:
         (SIZES[24], "full.png", 16, ""), (SIZES[24], "full.jpg", 8, ""), (HUGE, "huge.tif", 16, "2 GiB in total"),
     ):  # fmt: skip
         peak = render_peak(folder, width, height, out, depth)
-        figure = f"{peak.resident / 1e6:.0f} MB at the most, {peak.base / 1e6:.0f} of them the decoded base; {peak.seconds:.0f} s"
+        figure = (
+            f"{peak.resident / 1e6:.0f} MB at the most, {peak.own / 1e6:.0f} of them its own; "
+            f"the decoded base is {peak.base / 1e6:.0f}; {peak.seconds:.0f} s"
+        )
         table.add(
             section, f"{width * height / 1e6:.1f} megapixels to {out.split('.')[1].upper()}, {depth} bits", figure, aim
         )

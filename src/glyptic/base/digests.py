@@ -12,7 +12,7 @@ KEY_BYTES = 16
 
 def digest(*parts: bytes | str | int | float | bool | None) -> bytes:
     """A 16-byte BLAKE2b digest of the parts, each framed so that ("ab", "c") differs from ("a", "bc")."""
-    framed = []
+    framed: list[bytes] = []
     for part in parts:
         raw = part if isinstance(part, bytes) else repr(part).encode()
         framed += (len(raw).to_bytes(4, "little"), raw)

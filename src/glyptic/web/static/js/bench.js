@@ -129,7 +129,7 @@ showHand();
 everything();
 showZoom();
 begin();
-session.open().finally(() => {
+session.open().finally(() => { // begun by first.js
   measureSoon();
   end();
 });

@@ -28,6 +28,7 @@ class Session extends EventTarget {
   #newest = null;
   #busy = false;
   #opened = false;
+  #opening = null;
   #looks = 0;
   #pause = 0;
   #again = 0;
@@ -119,8 +120,13 @@ class Session extends EventTarget {
     if (keys && this.canvas.has(keys)) this.canvas.show(keys, looking.level);
   }
 
-  /** Show the plate for the first time: the whole picture small, then what is on screen sharp. */
-  async open() {
+  /** Show the plate for the first time: the whole picture small, then what is on screen sharp. Resolves when it is. */
+  open() {
+    this.#opening ??= this.#open();
+    return this.#opening;
+  }
+
+  async #open() {
     await this.#overview();
     this.#opened = true;
     await this.refresh();
