@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.adjust.kind import Aid, PointWise, Seen
-from glyptic.blend import mix
+from glyptic.blend import flat, mix
 from glyptic.params import CurvePoints, Group, Schema, Values
 from glyptic.params.geometry import is_identity
 from glyptic.pixels.compiled import Plane, Planes
@@ -188,7 +188,7 @@ class Curves(PointWise):
         return Drawn(tables, make_table(move))
 
     def lay(self, ready: Drawn, px: Planes, alpha: Plane, frame: Frame) -> None:
-        ones = np.ones_like(alpha)
+        ones = flat(1.0, alpha.shape)
         if any(ready.channels):
             moved = px.copy()
             through(moved, ones, ready.channels)

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from glyptic.adjust.kind import Kind
-from glyptic.blend import NEUTRAL_MODES, mix, mix_grey
+from glyptic.blend import NEUTRAL_MODES, flat, mix, mix_grey
 from glyptic.document.fields import TONE_WINDOW, in_order
 from glyptic.params import Group, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
@@ -112,7 +112,7 @@ class Grey(Kind):
             mix_grey(px, painted, alpha, mode)
             return
         blended = np.clip(px, 0, 1)
-        mix(blended, np.broadcast_to(painted, px.shape).copy(), np.ones_like(alpha), mode)
+        mix(blended, np.broadcast_to(painted, px.shape).copy(), flat(1.0, alpha.shape), mode)
         if settings["hold_colour"]:
             _hold(px, blended, painted, alpha, neutral)
         else:

@@ -12,6 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.adjust.on_base import OnBase, radius
+from glyptic.blend import flat
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.tables import Function, Table, make_table, through
@@ -104,7 +105,7 @@ class Light(OnBase):
     def lay(self, ready: Moving, around: Planes, px: Planes, alpha: Plane) -> None:
         tones, base = self.parted(around, px)
         detail = tones - base
-        through(base[None], np.ones_like(base), (ready.table,))
+        through(base[None], flat(1.0, base.shape), (ready.table,))
         move_tone(px, alpha, tones, base + detail)
 
 

@@ -8,6 +8,7 @@ Each mode has its own loop, made of one template: a mode that is chosen pixel by
 
 from __future__ import annotations
 
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -34,6 +35,8 @@ SEPARABLE = [
 ]
 """The modes that mix channel by channel; their places are their numbers in the kernels."""
 NON_SEPARABLE = ["hue", "saturation", "color", "luminosity"]
+FLATS = 32
+"""Planes of one value that are kept: 8 MB of those of a tile."""
 
 
 @template
@@ -164,6 +167,12 @@ def blended(cb: NDArray[np.float64], cs: NDArray[np.float64], mode: str) -> NDAr
     return px.reshape(np.shape(cb)).astype(np.float64)
 
 
+@lru_cache(FLATS)
+def flat(value: float, shape: tuple[int, int]) -> Plane:
+    """A plane (h, w) of one value; not to be written. The last few are kept."""
+    return np.full(shape, value, float32)
+
+
 def fade(alpha: Plane | None, opacity: float, mask: Plane | float32 | None, shape: tuple[int, int]) -> Plane:
     """a = layer alpha · opacity · mask, not to be written; None counts as 1."""
     amount = float32(opacity)
@@ -171,4 +180,4 @@ def fade(alpha: Plane | None, opacity: float, mask: Plane | float32 | None, shap
         faded = mask if opacity == 1 else mask * amount
         return faded if alpha is None else faded * alpha
     amount = amount if mask is None else amount * mask
-    return np.full(shape, amount, float32) if alpha is None else alpha * amount
+    return flat(float(amount), shape) if alpha is None else alpha * amount

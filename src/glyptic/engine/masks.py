@@ -11,6 +11,7 @@ from numpy import float32
 from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
+from glyptic.blend import flat
 from glyptic.document.values import Mask, Part
 from glyptic.engine.paintings import Blank, Chains
 from glyptic.engine.reader import Node, PlaneNode, Reader, flat_or_plane
@@ -238,7 +239,7 @@ class Moved(PlaneNode):
             return float32(function(np.array([m], np.float64))[0])
         table = reader.cache.ready(self.own, lambda: make_table(function))
         out = m[None].copy()
-        through(out, np.ones_like(m), (table,))
+        through(out, flat(1.0, m.shape), (table,))
         return flat_or_plane(out[0])
 
 

@@ -15,7 +15,7 @@ from glyptic.adjust.grey import GREY, NEUTRAL
 from glyptic.adjust.kind import PointWise
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
-from glyptic.blend import NEUTRAL_MODES, SEPARABLE, blended, fade, mix
+from glyptic.blend import NEUTRAL_MODES, SEPARABLE, blended, fade, flat, mix
 from glyptic.blend.premultiplied import mix_premultiplied
 from glyptic.document.values import Layer, Place
 from glyptic.engine.reader import Node, PlaneNode, Reader, Step
@@ -109,7 +109,7 @@ class LayerStep(Step):
             lay(px, alpha)
             return
         source = _copied(px)
-        lay(source, np.ones_like(alpha))
+        lay(source, flat(1.0, alpha.shape))
         mix(px, source, alpha, self.layer.blend)
 
     @abstractmethod
@@ -223,7 +223,7 @@ class GreyStep(LayerStep):
         if not isinstance(painted, np.ndarray):
             if painted == NEUTRAL and self.layer.blend in NEUTRAL_MODES:
                 return
-            painted = np.full((rect.h, rect.w), painted, float32)
+            painted = flat(float(painted), (rect.h, rect.w))
         GREY.apply(self.layer.settings, self.layer.blend, px, painted, self.faded(rect, mask))
 
 
