@@ -13,6 +13,7 @@ from bench.browser import latencies
 from bench.memory import render_peak
 from bench.reference import SIZES
 from bench.table import Table, machine
+from glyptic.actions.warm import warm
 
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "performance.md"
 START, END = "<!-- figures: written by make bench -->", "<!-- end of figures -->"
@@ -53,6 +54,7 @@ def write(table: Table) -> None:
 def main() -> None:
     wanted = sys.argv[1:]
     table = Table()
+    warm()
     with tempfile.TemporaryDirectory(prefix="glyptic-bench-") as made:
         parts = {
             "engine": lambda: engine.against_numpy(table), "sizes": lambda: engine.sizes(table),

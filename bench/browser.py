@@ -225,24 +225,36 @@ def toggles(page: Page, table: Table) -> None:
 
 
 VIEWPORT = {"width": 1280, "height": 800}
-STARTS = 5
+STARTS, PAUSE = 5, 2.0
+JUST_STARTED = "just after the server's start"
+TWELVE, MANY = "twelve layers", "3,000 strokes"
 
 
-def openings(browser: Browser, table: Table, folder: Path, name: str, plate: int, aim: str = "") -> None:
-    """Opening a plate just after the server's start, in a browser that has not been here, and once more."""
-    starts, cold, warm = [], [], []
-    for _ in range(STARTS):
-        with served(folder) as (url, start):
-            starts.append(start)
-            for found in (cold, warm):
-                page = browser.new_page(viewport=VIEWPORT)
-                found.append(opened(page, url, plate))
-                page.close()
-    table.add("First start", f"start of an installed server to its first page ({name})", _told(starts), "2 s")
-    for what, found in (("just after the server's start", cold), ("again", warm)):
-        first, sharp = (_told([pair[i] for pair in found]) for i in (0, 1))
-        table.add(SECTION, f"opening {name} {what} (median, worst of {STARTS}): first pixels", first)
-        table.add(SECTION, f"opening {name} {what} (median, worst of {STARTS}): sharp", sharp, aim)
+def openings(browser: Browser, table: Table, folder: Path, plates: dict[str, int]) -> None:
+    """Opening plates in a browser that has not been here: one just after the server's start, the other when it has
+    come to rest, and that once more; then the other way round."""
+    starts: list[float] = []
+    found: dict[tuple[str, str], list[tuple[float, float]]] = {}
+    for names in (list(plates), list(reversed(plates))):
+        for _ in range(STARTS):
+            with served(folder) as (url, start):
+                starts.append(start)
+                for name, when in ((names[0], JUST_STARTED), (names[1], "for the first time"), (names[1], "again")):
+                    page = browser.new_page(viewport=VIEWPORT)
+                    found.setdefault((name, when), []).append(opened(page, url, plates[name]))
+                    page.close()
+                    if when == JUST_STARTED:
+                        time.sleep(PAUSE)
+    table.add(
+        "First start",
+        f"start of an installed server to its first page (median, worst of {len(starts)})",
+        _told(starts),
+        "2 s",
+    )
+    for (name, when), pairs in sorted(found.items()):
+        first, sharp = (_told([pair[i] for pair in pairs]) for i in (0, 1))
+        table.add(SECTION, f"opening {name} {when} (median, worst of {STARTS}): first pixels; sharp", f"{first}; {sharp}",
+                  "2 s" if name == MANY else "")  # fmt: skip
 
 
 def _told(seconds: list[float]) -> str:
@@ -254,8 +266,7 @@ def latencies(table: Table, folder: Path) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=shutil.which("chromium"), args=FLAGS)
         browser.new_page().close()
-        openings(browser, table, folder, "a plate of twelve layers", twelve)
-        openings(browser, table, folder, "a plate of 3,000 strokes", many, "2 s")
+        openings(browser, table, folder, {TWELVE: twelve, MANY: many})
         with served(folder) as (url, _):
             _at_work(browser.new_page(viewport=VIEWPORT), table, url, twelve)
         browser.close()

@@ -54,7 +54,7 @@ def against_numpy(table: Table) -> None:
         masks, paintings = _planes(plan, dict(plan.masks)), _planes(plan, dict(plan.paintings))
         baselines.copied(codes, out)
         ours, copy, theirs = in_turn(
-            2, lambda: render_all(plan, kept), lambda: baselines.copied(codes, out),
+            3, lambda: render_all(plan, kept), lambda: baselines.copied(codes, out),
             lambda: baselines.rendered(codes, layers, masks, paintings),
         )  # fmt: skip
         aim = "100" if name == "twelve layers" else "60"
