@@ -6,6 +6,7 @@ import re
 from functools import cache
 from hashlib import blake2b
 from pathlib import Path
+from posixpath import dirname, join, normpath
 
 FOLDER = Path(__file__).with_name("static")
 FOR_EVER = 31_536_000
@@ -34,7 +35,6 @@ def modules(entry: str) -> list[str]:
         if name in found:
             continue
         found[name] = None
-        text = (FOLDER / name).read_text()
-        near = [(FOLDER / name).parent / where for where in _IMPORT.findall(text)]
-        waiting += [path.resolve().relative_to(FOLDER.resolve()).as_posix() for path in near]
+        near = _IMPORT.findall((FOLDER / name).read_text())
+        waiting += [normpath(join(dirname(name), where)) for where in near]
     return list(found)
