@@ -127,6 +127,7 @@ globalThis.addEventListener("focus", () => session.refresh());
 setInterval(showKept, 1000);
 showHand();
 everything();
+showChosen();
 showZoom();
 begin();
 session.open().finally(() => { // begun by first.js
