@@ -89,3 +89,50 @@ def test_a_drag_asks_for_whole_pictures_and_tiles_come_when_it_rests(bench, aske
     assert "/drafts" in next(path for path in reversed(asked) if "/pixels/" not in path)
     page.mouse.up()
     bench.settle()
+
+
+STORE = """async (address) => {
+  const { TileStore } = await import(address);
+  const asked = [];
+  globalThis.fetch = (path, { signal }) => new Promise((resolve, reject) => {
+    const keys = path.match(/pixels\\/(.*)\\.rgba/)[1].split("+");
+    asked.push(keys.length);
+    signal.addEventListener("abort", () => { asked.push("given up"); reject(signal.reason); });
+    const bytes = new Uint8Array(keys.length * 16).map((_, i) => Number(keys[Math.floor(i / 16)]));
+    setTimeout(() => resolve(new Response(bytes)));
+  });
+  const store = new TileStore();
+  const want = (from, to) => Array.from({ length: to - from }, (_, i) => store.fetch(String(from + i), 2, 2).then(
+    (pixels) => pixels.data[15], (error) => error.name));
+  const many = await Promise.all(want(0, 24));
+  const again = await Promise.all(want(20, 26));
+  const some = want(30, 42);
+  await Promise.resolve();
+  store.giveUp("30");
+  const left = await Promise.all(some);
+  const none = want(50, 52);
+  await Promise.resolve();
+  store.giveUp("50");
+  store.giveUp("51");
+  await Promise.all(none);
+  return { many, again, left, asked };
+}"""
+
+
+def test_tiles_are_asked_for_together_and_given_up_one_by_one(bench):
+    page = bench.page
+    address = page.eval_on_selector("link[href$='js/tiles.js']", "link => link.href")
+    found = page.evaluate(STORE, address)
+    assert found["many"] == list(range(24)) and found["again"] == list(range(20, 26))
+    assert found["left"] == ["AbortError", *range(31, 42)]
+    assert found["asked"] == [4] * 6 + [1] * 2 + [2] * 6 + [1] * 2 + ["given up"] * 2
+
+
+def test_a_plate_is_on_screen_before_its_measures_are_asked_for(bench, asked):
+    asked.clear()
+    bench.page.reload()
+    bench.page.wait_for_selector("body[data-ready]")
+    bench.settle()
+    kinds = [path.split("?")[0].rsplit("/", 1)[-1] for path in asked]
+    sharp = max(i for i, path in enumerate(asked[: kinds.index("measures")]) if path.endswith(".rgba"))
+    assert kinds.index("keys") < sharp < kinds.index("measures")

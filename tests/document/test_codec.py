@@ -11,6 +11,8 @@ from glyptic.engine.vocabulary import VOCABULARY
 from tests.conftest import BASE
 from tests.properties.stacks import StackMaker
 
+NEARLY = [True, None, "1", [1], float("nan"), float("inf"), 10**400]
+"""What is no number of a point, though it may look like one."""
 STROKE = {"to": 1, "size": 10, "hardness": 0, "opacity": 1, "flow": 1, "points": [[1, 1]]}
 RAMP = {"kind": "ramp", "from": [0, 0], "to": [1, 1]}
 
@@ -129,3 +131,21 @@ def test_ids_are_made_where_they_are_missing():
 def test_the_text_is_json_that_people_can_read():
     text = write_stack(parse_stack(document({"kind": "exposure", "name": "Größer"}), VOCABULARY), VOCABULARY)
     assert json.loads(text)["layers"][1]["name"] == "Größer" and "Größer" in text
+
+
+@pytest.mark.parametrize("wrong", NEARLY, ids=str)
+def test_one_wrong_number_among_many_points_is_found_and_named(wrong):
+    points = [[i, 2.5 * i, 0.5] for i in range(40)]
+    points[17] = [17, wrong, 0.5]
+    with pytest.raises(DocumentError) as caught:
+        parse_stack(document({"kind": "grey", "strokes": [{**STROKE, "points": points}]}), VOCABULARY)
+    assert [fault.field for fault in caught.value.faults] == ["layers[1].strokes[0].points[17][1]"]
+
+
+def test_points_are_the_same_whether_they_all_tell_of_pressure_or_not():
+    def read(points):
+        plain = document({"kind": "grey", "strokes": [{**STROKE, "points": points}]})
+        return parse_stack(plain, VOCABULARY).layers[1].strokes[0].points
+
+    told = [[i, 3 - i / 7, 1] for i in range(30)]
+    assert read(told) == read([[x, y] for x, y, _ in told]) == read([told[0][:2], *told[1:]])

@@ -11,6 +11,7 @@ from glyptic.engine.plan import make_plan, until
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import Rendering, cache_for, region_at, render
 from glyptic.engine.views import HATCH, VIEWS
+from glyptic.pixels.quantise import to_codes
 from tests.conftest import colourful, finished, picture_of, stack_of
 
 WIDTH, HEIGHT = 1100, 800
@@ -87,6 +88,47 @@ def test_while_a_stroke_is_drawn_the_layers_below_keep_their_nodes(large):
     plan = make_plan(drawn, lambda s: large, still=before, drawn="g")
     assert plan.above["a"] is before.above["a"] and plan.masks["a"] is before.masks["a"]
     assert plan.above["g"] is not before.above["g"] and plan.finished is not before.finished
+
+
+def test_while_a_stroke_is_drawn_masks_that_look_at_nothing_below_are_shared(large):
+    window = {"low": 0.2, "high": 0.7, "soft_low": 0.2}
+    masks = {
+        "ramp": [{"kind": "ramp", "from": [0, 0], "to": [WIDTH, HEIGHT]}],
+        "painted": [{"kind": "paint", "strokes": [FAR]}],
+        "of base": [{"kind": "tone", "of": "base", **window}],
+        "of below": [{"kind": "tone", "of": "below", **window}],
+    }
+    above = [
+        {"id": name, "kind": "exposure", "settings": {"stops": 0.3}, "mask": {"start": "closed", "parts": parts}}
+        for name, parts in masks.items()
+    ]
+    stack = stack_of(grey(STROKE), *above)
+    before = make_plan(stack, lambda s: large)
+    drawn = with_stroke(stack, stack.find("g"), "grey", stack_of(grey(FAR)).find("g").strokes[0])
+    plan = make_plan(drawn, lambda s: large, still=before, drawn="g")
+    shared = {name for name in masks if plan.masks[name] is before.masks[name]}
+    assert shared == {"ramp", "painted", "of base"}
+    fresh = make_plan(drawn, lambda s: large)
+    reader = reader_for(large, TileCache())
+    assert np.array_equal(reader.read(plan.finished, reader.bounds), reader.read(fresh.finished, reader.bounds))
+
+
+def test_a_part_of_a_picture_makes_no_tile_that_it_does_not_look_at():
+    """As many as are made where each is asked for when it is needed."""
+    wide = picture_of(colourful(2600, 2200), b"wide")
+    stack = stack_of(
+        {"id": "a", "kind": "exposure", "settings": {"stops": 0.3}},
+        {"id": "b", "kind": "blur", "settings": {"sigma": 20}},
+        {"id": "c", "kind": "local-contrast", "settings": {"amount": 0.5, "radius": 60}},
+    )
+    region = Rect(1024, 1024, 512, 256)
+    part, one_by_one = TileCache(2**30), TileCache(2**30)
+    rendered = render(make_plan(stack, lambda s: wide), part, region=region)
+    plan = make_plan(stack, lambda s: wide)
+    asked = reader_for(wide, one_by_one)
+    px = np.concatenate([asked.read(plan.finished, asked.tile_rect(x, y)) for x, y in region.tiles()], axis=2)
+    assert np.array_equal(rendered.colour, to_codes(px, 8))
+    assert part.counts["misses"] <= one_by_one.counts["misses"] + len(list(region.tiles()))
 
 
 def test_an_empty_region_is_refused(large):

@@ -10,7 +10,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.surroundings import Surroundings
 from glyptic.params import Values
-from glyptic.pixels.gaussian import reduction, reflected
+from glyptic.pixels.gaussian import folded, reduction, reflected
 from tests.tolerances import FLOAT32, GAUSSIAN
 
 
@@ -48,6 +48,15 @@ def px():
 def test_agrees_with_scipy(px, sigma):
     expected = np.stack([gaussian_filter(plane.astype(float), sigma, mode="reflect", truncate=6) for plane in px])
     assert np.abs(whole(px, sigma) - expected).max() < (GAUSSIAN if reduction(sigma) > 1 else 10 * FLOAT32 + 3e-5)
+
+
+@pytest.mark.parametrize(("first", "count"), [(-3, 10), (2, 5), (-25, 60), (7, 20), (-40, 5)])
+def test_what_lies_beyond_the_borders_mirrors_it_however_far(first, count):
+    px = np.random.default_rng(1).random((2, 9, 11), np.float32)
+    ys, xs = reflected(first, count, 9), reflected(first, count, 11)
+    assert np.array_equal(folded(px, ys, xs), px[:, ys][:, :, xs])
+    far = np.pad(px, ((0, 0), (60, 60), (60, 60)), mode="symmetric")
+    assert np.array_equal(folded(px, ys, xs), far[:, 60 + first : 60 + first + count, 60 + first : 60 + first + count])
 
 
 def test_reflection_repeats_the_border_pixel():

@@ -31,7 +31,7 @@ DARK, DARK_TONE = float32(LSTAR_EPSILON), float32(0.08)
 KAPPA, PER_KAPPA = float32(LSTAR_KAPPA / 100), float32(100 / LSTAR_KAPPA)
 TONE_SCALE, TONE_OFFSET, PER_TONE_SCALE = float32(1.16), float32(0.16), float32(1 / 1.16)
 LEAST = float32(1e-30)
-"""What stands in for 0 under a power whose result is not used."""
+"""What stands in for 0 under a fraction whose result is not used."""
 NOTHING = float32(0)
 
 

@@ -1,13 +1,13 @@
 """Scalar building blocks in float32, written so that a loop over them becomes vector code.
 
 No vector mathematics library comes with Numba, and a call to a scalar one costs ten times the arithmetic around it.
-So logarithm and power are polynomials here (least squares at Chebyshev points; relative error of `power` below 2e-6,
-tests/pixels/test_tables.py), and everything stays in float32: one float64 constant in a formula halves its speed,
-one integer that Numba widens to 64 bits halves it again, which is what the intrinsics below are for.
+So powers are polynomials here (relative error below 1e-6, tests/pixels/test_tables.py), and everything stays in
+float32: one float64 constant in a formula halves its speed, one integer that Numba widens to 64 bits halves it again,
+which is what the intrinsics below are for.
 
-The three powers that colour is made of (1/3, 12/5, 5/12) take half the instructions of `power`. The bits of a float
-read as a whole number are nearly its logarithm, so a straight line through them gives g, nearly x^(−1/n); then
-x · gⁿ = 1 − r with a small r that is known exactly, and what g lacks is a power of 1 − r: a short polynomial.
+The three powers that colour is made of (1/3, 12/5, 5/12) take half the instructions of a logarithm and 2^x. The bits
+of a float read as a whole number are nearly its logarithm, so a straight line through them gives g, nearly x^(−1/n);
+then x · gⁿ = 1 − r with a small r that is known exactly, and what g lacks is a power of 1 − r: a short polynomial.
 """
 
 from __future__ import annotations
@@ -24,26 +24,10 @@ from glyptic.pixels.compiled import formula
 INT = ir.IntType(32)
 FLOAT = ir.FloatType()
 MANTISSA_BITS = 23
-ROOT_HALF = 0x3F3504F3
-"""The bits of the float32 next to sqrt(1/2): mantissas are taken from there to sqrt(2)."""
 
 
 def _constant(value: int) -> Any:
     return ir.Constant(INT, value)
-
-
-@intrinsic
-def _split(typing_context: Any, x: Any) -> Any:
-    """(exponent, mantissa in sqrt(1/2)..sqrt(2)) of x > 0, both float32."""
-
-    def make(context: Any, builder: Any, signature: Any, arguments: Any) -> Any:
-        bits = builder.bitcast(arguments[0], INT)
-        exponent = builder.ashr(builder.sub(bits, _constant(ROOT_HALF)), _constant(MANTISSA_BITS))
-        mantissa = builder.sub(bits, builder.shl(exponent, _constant(MANTISSA_BITS)))
-        both = [builder.sitofp(exponent, FLOAT), builder.bitcast(mantissa, FLOAT)]
-        return context.make_tuple(builder, signature.return_type, both)
-
-    return types.UniTuple(types.float32, 2)(types.float32), make
 
 
 @intrinsic
@@ -119,23 +103,10 @@ def clamp01(x: float) -> float:
     return clamp(x, float32(0), float32(1))
 
 
-L0, L1, L2 = float32(1.442695003764732), float32(-0.7213473333598942), float32(0.4809106099449815)
-L3, L4, L5 = float32(-0.36070482809673765), float32(0.28791832447651855), float32(-0.23892033981765542)
-L6, L7, L8 = float32(0.2156698589589577), float32(-0.20742103505566906), float32(0.12614846624505)
 E0, E1, E2 = float32(1.0000000754953489), float32(0.6931472067106204), float32(0.24022107355830596)
 E3, E4, E5 = float32(0.05550327214209104), float32(0.009676037097864609), float32(0.001340043216540429)
 LEAST, MOST = float32(-126), float32(127)
 ONE, HALF = float32(1), float32(0.5)
-
-
-@formula
-def log2(x: float) -> float:
-    """Binary logarithm of x > 0."""
-    exponent, mantissa = _split(x)
-    z = mantissa - ONE
-    p = (((L8 * z + L7) * z + L6) * z + L5) * z + L4
-    p = (((p * z + L3) * z + L2) * z + L1) * z + L0
-    return exponent + p * z
 
 
 @formula
@@ -145,12 +116,6 @@ def exp2(x: float) -> float:
     n = floor(x + HALF)
     z = x - n
     return _scaled(((((E5 * z + E4) * z + E3) * z + E2) * z + E1) * z + E0, n)
-
-
-@formula
-def power(x: float, p: float) -> float:
-    """x^p for x > 0."""
-    return exp2(p * log2(x))
 
 
 # Minimax in the relative error, then scaled by a few units of the last place so that 1 stays 1 and white stays white.

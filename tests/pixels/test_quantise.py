@@ -1,0 +1,25 @@
+"""Values to codes, against NumPy."""
+
+import numpy as np
+import pytest
+
+from glyptic.pixels.quantise import to_codes
+
+
+@pytest.mark.parametrize("depth", [8, 16])
+@pytest.mark.parametrize("channels", [1, 3])
+def test_every_code_comes_back_as_it_was_and_what_lies_beyond_is_held(depth, channels):
+    most = 2**depth - 1
+    codes = np.arange(most + 1).reshape(1, 1 << depth // 2, -1)
+    px = np.concatenate([(codes / most).astype(np.float32)] * channels)
+    px[:, 0, 0], px[:, -1, -1] = -0.3, 1.7
+    assert np.array_equal(to_codes(px, depth), np.moveaxis(np.concatenate([codes] * channels), 0, 2))
+
+
+@pytest.mark.parametrize("depth", [8, 16])
+def test_codes_are_rounded_half_up(depth):
+    most = 2**depth - 1
+    px = np.random.default_rng(3).uniform(-0.1, 1.1, (3, 90, 70)).astype(np.float32)
+    exact = np.moveaxis(np.clip(px.astype(float), 0, 1) * most, 0, 2)
+    assert np.abs(to_codes(px, depth) - exact).max() <= 0.5 + 4e-3
+    assert np.array_equal(to_codes(px[:, 5:40, 7:33], depth), to_codes(px, depth)[5:40, 7:33])
