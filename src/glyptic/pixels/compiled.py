@@ -79,9 +79,15 @@ def _wide_registers() -> dict[str, str]:
     return {"CPU_NAME": binding.get_host_cpu_name(), "CPU_FEATURES": f"{features.flatten()},-prefer-256-bit"}
 
 
+def _here() -> str:
+    """Where this package lies and what it runs on: what Numba, too, tells compiled code apart by."""
+    place = f"{Path(__file__).parent} {binding.get_host_cpu_name()} {binding.get_host_cpu_features().flatten()}"
+    return blake2b(place.encode(), digest_size=8).hexdigest()
+
+
 KEPT = kept_folder()
-WHOLE = KEPT / "whole"
-"""A file that is there once every kernel has been compiled."""
+WHOLE = KEPT / f"whole-{_here()}"
+"""A file that is there once every kernel has been compiled, here and for this processor."""
 
 for _name, _value in {"CACHE_DIR": str(KEPT), **_wide_registers()}.items():
     setattr(numba.config, _name, _value)  # read by numba when a kernel is made
