@@ -84,12 +84,14 @@ def test_settled_strokes_are_never_laid_again(shop, painted, monkeypatch):
     expected = [render(make_plan(stack, shop.picture), TileCache(), level, depth=16).colour for level in (0, 1, 2)]
     assert settle(shop, stack) > 0
     assert settle(shop, stack) == 0
+    shop.store.close()
     later = Workshop(Store(shop.store.folder))
     monkeypatch.setattr("glyptic.engine.paintings.paint", lambda *args: pytest.fail("a stroke was laid"))
     monkeypatch.setattr("glyptic.engine.paintings.even_out", lambda *args: pytest.fail("a stroke was evened"))
     for level, picture in enumerate(expected):
         plan = make_plan(later.current(plate).stack, later.picture)
         assert np.array_equal(render(plan, TileCache(deep=later.store.tiles.get), level, depth=16).colour, picture)
+    later.store.close()
 
 
 def test_settling_gives_up_when_asked_and_goes_on_where_it_was(shop, painted):

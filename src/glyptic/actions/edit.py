@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from glyptic.actions.keeping import keep_after
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, StaleEdit
 from glyptic.document.edits import EDITS, Edited
@@ -31,10 +32,7 @@ def edited(stack: Stack, name: str, arguments: Mapping[str, Any]) -> Edited:
 def check_revision(current: Current, revision: int) -> None:
     """Raises StaleEdit for an edit made on another revision than the current one."""
     if revision != current.revision:
-        raise StaleEdit(
-            "This plate was changed in another tab. You now see its newest state and nothing was lost; "
-            "your last change was not made, make it again if you still want it."
-        )
+        raise StaleEdit(plates.STALE)
 
 
 def apply_edit(workshop: Workshop, plate_id: int, revision: int, name: str, arguments: Mapping[str, Any]) -> Current:
@@ -45,16 +43,11 @@ def apply_edit(workshop: Workshop, plate_id: int, revision: int, name: str, argu
         return keep(workshop, current, edited(current.stack, name, arguments))
 
 
-def keep(workshop: Workshop, current: Current, result: Edited) -> Current:
-    """Store the result of an edit as a new revision."""
+def keep(workshop: Workshop, current: Current, result: Edited, token: str | None = None) -> Current:
+    """Store the result of an edit as a new revision. token: what the page named the stroke."""
     if result.stack == current.stack:
         return current
-    chosen = result.choose or current.chosen
-    with workshop.store.session() as session:
-        plate = plates.plate_of(session, current.plate_id)
-        revision = plates.add_revision(session, workshop.store.objects, plate, result.stack, result.sentence, chosen)
-        root = revision.root
-    workshop.stacks.put(root, result.stack)
+    keep_after(workshop, current, result.stack, result.sentence, result.choose or current.chosen, token)
     return workshop.current(current.plate_id)
 
 
@@ -62,11 +55,13 @@ def try_edit(workshop: Workshop, plate_id: int, revision: int, name: str, argume
     """The stack an edit would give, while it is still being dragged; nothing is stored."""
     current = workshop.current(plate_id)
     check_revision(current, revision)
-    return edited(current.stack, name, arguments).stack
+    stack = edited(current.stack, name, arguments).stack
+    workshop.admit(stack)
+    return stack
 
 
 def choose_layer(workshop: Workshop, plate_id: int, layer_id: str) -> Current:
     """Remember which layer is being worked on."""
-    with workshop.store.session() as session:
+    with workshop.store.writing() as session:
         plates.plate_of(session, plate_id).chosen = layer_id
     return workshop.current(plate_id)

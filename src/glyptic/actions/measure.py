@@ -15,7 +15,7 @@ from glyptic.analysis.effect import effect, sentence
 from glyptic.analysis.histogram import histograms
 from glyptic.analysis.trust import Stretch, stretches
 from glyptic.base.digests import digest
-from glyptic.base.rectangles import TILE, Rect, level_size
+from glyptic.base.rectangles import TILE, Rect, deepest_level, level_size
 from glyptic.document.values import Stack
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Reader
@@ -26,7 +26,6 @@ from glyptic.pixels.compiled import Plane
 from glyptic.pixels.counts import Counts
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.srgb import tone
-from glyptic.store.assets import deepest_level
 
 SHELF_QUALITY = 88
 AROUND = 1

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from pathlib import PurePosixPath
 
+from glyptic.actions.keeping import keep_first
 from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Layer, Stack
 from glyptic.formats import Decoded, read_picture
-from glyptic.store.plates import add_revision
-from glyptic.store.tables import Asset, Plate
+from glyptic.store.tables import Asset
 
 LONGEST_NAME = 120
 
@@ -29,7 +29,7 @@ def keep_asset(workshop: Workshop, data: bytes, file_name: str) -> tuple[str, De
 def remember_asset(workshop: Workshop, data: bytes, file_name: str, decoded: Decoded) -> str:
     """Keep a picture file that was decoded, or made, already; returns its hash."""
     asset = workshop.store.assets.keep(data, decoded)
-    with workshop.store.session() as session:
+    with workshop.store.writing() as session:
         if session.get(Asset, asset) is None:
             session.add(
                 Asset(
@@ -50,9 +50,4 @@ def open_picture(workshop: Workshop, data: bytes, file_name: str, name: str | No
 
 def add_plate(workshop: Workshop, name: str, asset: str, stack: Stack, sentence: str) -> int:
     """Put a new plate with a stack on the shelf; returns its id."""
-    with workshop.store.session() as session:
-        plate = Plate(name=name, asset_hash=asset, chosen=stack.layers[-1].id)
-        session.add(plate)
-        session.flush()
-        add_revision(session, workshop.store.objects, plate, stack, sentence, stack.layers[-1].id)
-        return plate.id
+    return keep_first(workshop, name, asset, stack, sentence)

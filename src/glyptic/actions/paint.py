@@ -19,12 +19,13 @@ from glyptic.brush.coverage import Trail, touched
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.edits.strokes import TARGETS, with_stroke
+from glyptic.document.moving import checked
 from glyptic.document.values import Layer, Stack, Stroke
 from glyptic.engine.plan import make_plan
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels import gaussian
+from glyptic.store import plates
 
-MOST_POINTS = 200_000
 PATIENCE = 2.0
 """Seconds that points wait for the ones before them."""
 CHIP_SIZE = 64.0
@@ -47,10 +48,7 @@ def extend(hand: InHand, points: list[Any]) -> None:
         return
     head = {"size": 1, "hardness": 0, "opacity": 1, "flow": 1, "to": 1}
     more = parse_stroke({**head, "points": points}, VOCABULARY, "stroke", even_allowed=False).points
-    points_now = hand.stroke.points.and_then(more)
-    if len(points_now) > MOST_POINTS:
-        raise DocumentError([Fault("stroke.points", f"must be at most {MOST_POINTS}; lift the hand and go on")])
-    hand.stroke = replace(hand.stroke, points=points_now)
+    hand.stroke = checked(replace(hand.stroke, points=hand.stroke.points.and_then(more)))
     hand.trail.grow(hand.stroke)
 
 
@@ -111,9 +109,24 @@ def full_stroke(
     return with_stroke(stack, layer, target, parse_stroke(head, VOCABULARY, "stroke", even_allowed=False))
 
 
-def keep_stroke(workshop: Workshop, plate_id: int, layer_id: str, target: str, plain: Mapping[str, Any]) -> Current:
-    """Keep a whole stroke, on whatever state the plate is in by now: a stroke is never lost to another tab."""
+def keep_stroke(
+    workshop: Workshop, plate_id: int, layer_id: str, target: str, plain: Mapping[str, Any], token: str | None = None
+) -> Current:
+    """Keep a whole stroke, on whatever state the plate is in by now: a stroke is never lost to another tab.
+
+    token: what the page named it; one that was kept before is not kept again, so that it may be sent until an answer
+    comes.
+    """
     arguments = {"layer": layer_id, "target": target, "stroke": dict(plain)}
     with workshop.lock(plate_id):
         current = workshop.current(plate_id)
-        return keep(workshop, current, edited(current.stack, "add-stroke", arguments))
+        if token is None or not _kept_already(workshop, plate_id, token):
+            current = keep(workshop, current, edited(current.stack, "add-stroke", arguments), token)
+    if token is not None:
+        workshop.in_hand.drop((plate_id, token))
+    return current
+
+
+def _kept_already(workshop: Workshop, plate_id: int, token: str) -> bool:
+    with workshop.store.session() as session:
+        return plates.kept_already(session, plates.plate_of(session, plate_id), token)

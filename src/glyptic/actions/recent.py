@@ -34,6 +34,11 @@ class Recent(Generic[K, V]):
                 self._values.popitem(last=False)
             return value
 
+    def drop(self, key: K) -> None:
+        """Forget a value; nothing where there is none."""
+        with self._lock:
+            self._values.pop(key, None)
+
     def get_or(self, key: K, make: Callable[[], V]) -> V:
         found = self.get(key)
         return found if found is not None else self.put(key, make())

@@ -10,7 +10,8 @@ from pathlib import Path
 from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.base.rectangles import Rect
 from glyptic.document.codec import read_stack
-from glyptic.document.values import Layer, Stack
+from glyptic.document.values import Stack
+from glyptic.engine.gate import sources_in, unfit_as_mask
 from glyptic.engine.plan import make_plan, until
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
@@ -19,29 +20,9 @@ from glyptic.formats.decoded import Metadata
 from glyptic.formats.room import let_go
 from glyptic.formats.sheet import Samples, Sheet
 from glyptic.formats.writing import FORMATS, Output, write_picture
-from glyptic.masks import PARTS
-from glyptic.masks.part import Pictured
-from glyptic.pixels.pyramid import Picture, Pyramid
+from glyptic.pixels.pyramid import Picture
 
 BANDS_BETWEEN = 2
-
-
-def picture_of(decoded: Decoded, key: bytes) -> Picture:
-    """A decoded file as a picture with levels."""
-    alpha = Pyramid(decoded.alpha) if decoded.alpha is not None else None
-    return Picture(Pyramid(decoded.codes), key, alpha)
-
-
-def sources_in(layers: tuple[Layer, ...], at: str = "layers") -> Iterator[tuple[str, str, bool]]:
-    """(field, source, whether it must be a grey picture of the base's size) of everything a stack refers to."""
-    for i, layer in enumerate(layers):
-        where = f"{at}[{i}]"
-        if layer.kind == "picture":
-            yield f"{where}.source", layer.source, False
-        for j, part in enumerate(layer.mask.parts if layer.mask else ()):
-            if isinstance(PARTS[part.kind], Pictured):
-                yield f"{where}.mask.parts[{j}].source", part.settings["source"], True
-        yield from sources_in(layer.layers, f"{where}.layers")
 
 
 @dataclass(frozen=True)
@@ -69,22 +50,17 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
             try:
                 path = _path_below(folder, source)
                 decoded[source] = read_picture(path, limit)
-                pictures[source] = picture_of(decoded[source], _content_key(path))
+                pictures[source] = decoded[source].as_picture(_content_key(path))
             except PictureError as error:
                 faults.append(Fault(field, f"{source}: {error}"))
                 continue
-        wrong = _unfit_as_mask(pictures[source], pictures.get(stack.base.source)) if as_mask else None
+        base = pictures.get(stack.base.source)
+        wrong = unfit_as_mask(pictures[source], base) if as_mask and base is not None else ""
         if wrong:
             faults.append(Fault(field, f"{source}: {wrong}"))
     if faults:
         raise DocumentError(faults)
     return Opened(stack, pictures, decoded[stack.base.source])
-
-
-def _unfit_as_mask(picture: Picture, base: Picture | None) -> str | None:
-    if base is not None and (picture.width, picture.height) != (base.width, base.height):
-        return f"must measure {base.width} × {base.height} as the base does, not {picture.width} × {picture.height}"
-    return None if picture.is_grey else "must be a grey picture"
 
 
 def _path_below(folder: Path, source: str) -> Path:

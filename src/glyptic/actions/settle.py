@@ -13,11 +13,11 @@ from functools import partial
 from threading import Condition, Event, Thread
 
 from glyptic.actions.workshop import Workshop
+from glyptic.base.rectangles import deepest_level
 from glyptic.document.values import Stack
 from glyptic.engine.cache import Array, TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.reader import PlaneNode, Reader
-from glyptic.store.assets import deepest_level
 
 REST = 0.4
 """Seconds without a request after which the hand counts as resting."""

@@ -41,7 +41,7 @@ def rename(workshop: Workshop, plate_id: int, name: str) -> None:
     Text(longest=LONGEST_NAME).parse(name.strip(), "Name", faults)
     if faults:
         raise DocumentError(faults)
-    with workshop.store.session() as session:
+    with workshop.store.writing() as session:
         plate_of(session, plate_id).name = name.strip()
 
 
@@ -54,10 +54,10 @@ def duplicate(workshop: Workshop, plate_id: int) -> int:
 
 def remove(workshop: Workshop, plate_id: int) -> None:
     """Put a plate into the bin; nothing of it is lost."""
-    with workshop.store.session() as session:
+    with workshop.store.writing() as session:
         plate_of(session, plate_id).removed_at = now()
 
 
 def put_back(workshop: Workshop, plate_id: int) -> None:
-    with workshop.store.session() as session:
+    with workshop.store.writing() as session:
         plate_of(session, plate_id, removed=True).removed_at = None

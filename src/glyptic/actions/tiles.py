@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from glyptic.actions.looking import Looking, Order
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
-from glyptic.base.rectangles import TILE, Rect, tile_rect
+from glyptic.base.rectangles import TILE, Rect, deepest_level, tile_rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
 from glyptic.engine.plan import Plan
@@ -18,7 +18,6 @@ from glyptic.engine.views import VIEWS
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import to_codes
-from glyptic.store.assets import deepest_level
 
 MOST_TILES = 600
 

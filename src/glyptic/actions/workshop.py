@@ -2,27 +2,42 @@
 
 from __future__ import annotations
 
+import logging
 from dataclasses import dataclass, field
 from threading import Lock, RLock
 
+from sqlalchemy.orm import Session
+
 from glyptic.actions.looking import InHand, Order
 from glyptic.actions.recent import Recent
+from glyptic.base.errors import Damaged, GlypticError, NotFound
 from glyptic.document.values import Stack
 from glyptic.engine.cache import TileCache
+from glyptic.engine.gate import check_keys, check_sources
 from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.formats import DEFAULT_LIMIT
 from glyptic.pixels.counts import Counts
 from glyptic.pixels.pyramid import Picture
 from glyptic.store import Store
-from glyptic.store.plates import head_of, plate_of, root_of
+from glyptic.store.faults import explained
+from glyptic.store.plates import lineage, plate_of, root_of
+from glyptic.store.tables import Plate, Revision
 
 BUDGET = 768 * 2**20
+TROUBLE = (
+    "The newest state of this plate cannot be drawn. You see the last one that can; nothing was lost, and the log has "
+    "every step. Go on from here, or put right what is wrong and open the plate again"
+)
 
 
 @dataclass(frozen=True)
 class Current:
-    """A plate's current state."""
+    """A plate's current state.
+
+    head: the state that is the newest to the log. It is `revision`, unless that cannot be drawn: then `trouble` says
+    why, and this is the last one before it that can.
+    """
 
     plate_id: int
     name: str
@@ -34,6 +49,8 @@ class Current:
     before: bytes | None
     after: bytes | None
     """The roots undo and redo lead to."""
+    head: int
+    trouble: str = ""
 
 
 @dataclass
@@ -54,6 +71,8 @@ class Workshop:
     chains: Chains = field(default_factory=Chains)
     orders: Recent[bytes, Order] = field(default_factory=lambda: Recent(20_000))
     counts: Recent[bytes, dict[str, Counts]] = field(default_factory=lambda: Recent(64))
+    admitted: Recent[int, Stack] = field(default_factory=lambda: Recent(64))
+    sound: Recent[bytes, bool] = field(default_factory=lambda: Recent(4096))
     in_hand: Recent[tuple[int, str], InHand] = field(default_factory=lambda: Recent(8))
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)
@@ -87,15 +106,54 @@ class Workshop:
             plan.below[working_on].kept = True
         return plan
 
+    def admit(self, stack: Stack) -> None:
+        """Raises DocumentError for a state that could not be drawn (the gate of everything that is to be kept)."""
+        if self.admitted.get(id(stack)) is stack:
+            return
+        check_sources(stack, self.picture)
+        check_keys(self.plan(stack))
+        self.admitted.put(id(stack), stack)
+
+    def took(self, root: bytes, stack: Stack) -> None:
+        """Remember a state that was admitted and kept."""
+        self.stacks.put(root, stack)
+        self.sound.put(root, True)
+
+    def check(self, root: bytes) -> None:
+        """Raises a GlypticError, in words, for a state that is kept but cannot be drawn."""
+        if self.sound.get(root):
+            return
+        try:
+            self.admit(self.stack(root))
+        except GlypticError:
+            raise
+        except Exception as error:
+            logging.getLogger(__name__).exception("A state that is kept cannot be drawn.")
+            raise explained(error) or Damaged(f"It holds something Glyptic cannot draw ({error}).") from error
+        self.sound.put(root, True)
+
     def current(self, plate_id: int) -> Current:
-        """The state a plate is in; raises NotFound."""
+        """The state a plate is in, or the last one before it that can be drawn; raises NotFound, or what is wrong where
+        none can."""
         with self.store.session() as session:
             plate = plate_of(session, plate_id)
-            head = head_of(session, plate)
-            before, after = root_of(session, head.parent_id), root_of(session, head.next_id)
-            name, chosen, asset = plate.name, plate.chosen, plate.asset_hash
-            revision, root = head.id, head.root
-        stack = self.stack(root)
-        if stack.find(chosen) is None:
-            chosen = stack.layers[-1].id
-        return Current(plate_id, name, revision, root, stack, chosen, asset, before, after)
+            shown, first_wrong = None, None
+            for shown in lineage(session, plate):
+                try:
+                    self.check(shown.root)
+                    break
+                except GlypticError as error:
+                    first_wrong = first_wrong or error
+            else:
+                raise first_wrong or NotFound("That plate has no state that is kept; restore the data folder.")
+            return self._shown(session, plate, shown, str(first_wrong or ""))
+
+    def _shown(self, session: Session, plate: Plate, shown: Revision, wrong: str) -> Current:
+        before, after = root_of(session, shown.parent_id), root_of(session, shown.next_id)
+        stack = self.stack(shown.root)
+        chosen = plate.chosen if stack.find(plate.chosen) is not None else stack.layers[-1].id
+        trouble = f"{TROUBLE} ({wrong.rstrip('.')})." if wrong else ""
+        head = plate.head_id or shown.id
+        return Current(
+            plate.id, plate.name, shown.id, shown.root, stack, chosen, plate.asset_hash, before, after, head, trouble
+        )

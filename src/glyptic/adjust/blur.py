@@ -6,7 +6,7 @@ from typing import Any
 
 from glyptic.adjust.kind import Neighbourhood
 from glyptic.document.fields import LONGEST_SIGMA
-from glyptic.params import Real, Schema, Values
+from glyptic.params import Length, Schema, Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
 
@@ -24,7 +24,7 @@ class Blur(Neighbourhood):
     summary = "Softens detail; through a mask it throws a part out of focus."
     schema = Schema(
         {
-            "sigma": Real(label="Blur", help="The Gaussian's sigma.", unit="px", low=0, high=LONGEST_SIGMA,
+            "sigma": Length(label="Blur", help="The Gaussian's sigma.", low=0, high=LONGEST_SIGMA,
                           step=0.5, soft_high=100),
         }
     )  # fmt: skip

@@ -12,7 +12,7 @@ import numpy as np
 from numpy import float32, uint32
 
 from glyptic.adjust.kind import PointWise
-from glyptic.params import Real, Schema, Values, Whole
+from glyptic.params import Length, Real, Schema, Values, Whole
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.shapes import Frame
 from glyptic.pixels.srgb import luminance, tone_of
@@ -121,7 +121,7 @@ class Grain(PointWise):
         {
             "amount": Real(label="Amount", help="How strongly it shows.", default=0.0, unit="%", low=0, high=2,
                            step=0.01, soft_low=0, soft_high=1),
-            "size": Real(label="Size", help="How wide a grain is.", default=1.0, unit="px", low=1, high=50, step=0.5,
+            "size": Length(label="Size", help="How wide a grain is.", default=1.0, low=1, high=50, step=0.5,
                          soft_low=1, soft_high=10),
             "seed": Whole(label="Pattern", help="Another number strews it another way.", default=1.0, low=0,
                           high=9999),

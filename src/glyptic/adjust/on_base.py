@@ -10,7 +10,7 @@ from typing import ClassVar
 import numpy as np
 
 from glyptic.adjust.kind import Neighbourhood
-from glyptic.params import Real, Values
+from glyptic.params import Length, Values
 from glyptic.pixels import guided
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.srgb import tone
@@ -45,7 +45,7 @@ class OnBase(Neighbourhood):
         return tones, base
 
 
-def radius(help_text: str, default: float, low: float, high: float) -> Real:
+def radius(help_text: str, default: float, low: float, high: float) -> Length:
     """The setting, with the ends of its bar."""
-    return Real(label="Radius", help=help_text, unit="px", default=default, low=2, high=1000, step=1, soft_low=low,
+    return Length(label="Radius", help=help_text, default=default, low=2, high=1000, step=1, soft_low=low,
                 soft_high=high)  # fmt: skip

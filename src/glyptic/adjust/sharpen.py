@@ -6,7 +6,7 @@ import numpy as np
 from numpy import float32
 
 from glyptic.adjust.kind import Neighbourhood
-from glyptic.params import Real, Schema, Values
+from glyptic.params import Length, Real, Schema, Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.srgb import tone
@@ -42,8 +42,8 @@ class Sharpen(Neighbourhood):
         {
             "amount": Real(label="Amount", help="How much the detail is amplified.", default=0.0, unit="%", low=0,
                            high=5, step=0.01, soft_low=0, soft_high=3),
-            "radius": Real(label="Radius", help="The Gaussian's sigma: the size of the detail.", unit="px",
-                           default=1.5, low=0.2, high=50, step=0.1, soft_low=0.2, soft_high=10),
+            "radius": Length(label="Radius", help="The Gaussian's sigma: the size of the detail.", default=1.5,
+                             low=0.2, high=50, step=0.1, soft_low=0.2, soft_high=10),
             "noise": Real(label="Noise", help="Differences of tone smaller than this are held back.", unit="%",
                           default=0.005, low=0, high=0.2, step=0.001, soft_low=0, soft_high=0.05),
             "limit": Real(label="Limit", help="The most a tone moves, against seams along strong edges.", unit="%",

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from glyptic.adjust.kind import PointWise
-from glyptic.params import Angle, Point, Real, Schema, Values
+from glyptic.params import Point, Radii, Real, Schema, Turn, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.relit import mix_row, relight
@@ -44,8 +44,8 @@ class Vignette(PointWise):
             "stops": Real(label="Strength", help="Negative darkens the edges.", default=0.0, unit="stops",
                           low=-20, high=20, step=0.05, soft_low=-3, soft_high=3),
             "centre": Point(label="Centre", help="The middle of the ellipse."),
-            "radii": Point(label="Radii", positive=True, names="[rx, ry]", help="Half its width and height."),
-            "rotation": Angle(label="Turn", default=0.0, help="Turns the ellipse clockwise."),
+            "radii": Radii(label="Radii", help="Half its width and height."),
+            "rotation": Turn(label="Turn", default=0.0, help="Turns the ellipse clockwise."),
             "softness": share("Softness", "The share of the radius over which it fades in.", 0.0),
         }
     )  # fmt: skip

@@ -6,6 +6,12 @@
     │   └── PictureTooLarge     more pixels or bytes than the setting allows
     ├── NotFound                something named that is not there (any more)
     ├── StaleEdit               an edit made on a revision that is no longer the current one
+    ├── StoreError              a data folder that cannot be used as asked
+    │   ├── FolderInUse         another Glyptic is at work in it
+    │   ├── UnknownVersion      it was written by a newer Glyptic, or by half a migration
+    │   ├── DiskFull            there is no room to write
+    │   ├── ReadOnly            nothing may be written there
+    │   └── Damaged             the database, or a file kept, is not what was written
     └── ExportError             a file that cannot be written as asked
 
 A message says what happened; where the reader might fear a loss it says that nothing was lost, and what to do.
@@ -57,6 +63,30 @@ class NotFound(GlypticError):
 
 class StaleEdit(GlypticError):
     """An edit that names a revision other than the current one."""
+
+
+class StoreError(GlypticError):
+    """A data folder that cannot be used as asked; what is in it is as it was."""
+
+
+class FolderInUse(StoreError):
+    """A data folder that another running Glyptic has taken."""
+
+
+class UnknownVersion(StoreError):
+    """A data folder of a version this Glyptic does not know."""
+
+
+class DiskFull(StoreError):
+    """No room to write."""
+
+
+class ReadOnly(StoreError):
+    """A data folder, or a file in it, that may not be written."""
+
+
+class Damaged(StoreError):
+    """A database or a kept file that is not what was written."""
 
 
 class ExportError(GlypticError):

@@ -72,6 +72,18 @@ def tile_rect(tx: int, ty: int) -> Rect:
     return Rect(tx * TILE, ty * TILE, TILE, TILE)
 
 
+SMALLEST_LEVEL = 64
+"""Levels go down to about this many pixels on the longer side."""
+
+
+def deepest_level(width: int, height: int) -> int:
+    """The last level that is still at least SMALLEST_LEVEL pixels on its longer side."""
+    level = 0
+    while max(level_size(width, height, level + 1)) >= SMALLEST_LEVEL:
+        level += 1
+    return level
+
+
 def level_size(width: int, height: int, level: int) -> tuple[int, int]:
     """Width and height of level N: ceil(W/2^N), ceil(H/2^N)."""
     step = 1 << level

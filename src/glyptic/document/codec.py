@@ -9,12 +9,12 @@ from typing import Any
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields as declared
+from glyptic.document.points import parse_points
+from glyptic.document.reach import faults_of
 from glyptic.document.upgrades import upgraded
 from glyptic.document.values import (
     FORMAT,
-    LEANING,
     NOTHING_DRIVEN,
-    PLAIN,
     VERSION,
     WORKING_SPACES,
     Drives,
@@ -30,10 +30,9 @@ from glyptic.document.values import (
 )
 from glyptic.document.vocabulary import LayerKind, Vocabulary
 from glyptic.params import Choice, Reference, Schema, Values
-from glyptic.params.declared import describe, finite_number
+from glyptic.params.declared import describe
 
 DEEPEST_GROUP = 16
-NUMBERS, FARTHEST = (int, float), 1e300
 NO_POINTS = StrokePoints(b"")
 
 
@@ -115,9 +114,12 @@ class _Reader:
     def schema(self, schema: Schema, plain: Mapping[str, Any], at: str) -> Values | None:
         return schema.parse({k: plain[k] for k in schema.params if k in plain}, at, self.faults)
 
-    def items(self, plain: object, at: str) -> list[Any]:
+    def items(self, plain: object, at: str, most: int) -> list[Any]:
         if isinstance(plain, list):
-            return plain
+            if len(plain) <= most:
+                return plain
+            self.fault(at, f"must hold at most {most:,}, not {len(plain):,}")
+            return []
         self.fault(at, f"must be a list, not {describe(plain)}")
         return []
 
@@ -138,8 +140,8 @@ class _Reader:
         if "layers" not in raw:
             self.fault("layers", "is missing")
             return None
-        items = self.items(raw["layers"], "layers")
-        if isinstance(raw["layers"], list) and not items:
+        items = self.items(raw["layers"], "layers", declared.MOST_LAYERS)
+        if raw["layers"] == []:
             self.fault("layers", "must hold at least the base picture")
         layers = [self.layer(item, f"layers[{i}]", 0, i == 0) for i, item in enumerate(items)]
         if self.faults:
@@ -236,7 +238,7 @@ class _Reader:
         if depth >= DEEPEST_GROUP:
             self.fault(f"{at}.layers", f"groups may be nested {DEEPEST_GROUP} deep at most")
             return {"layers": ()}
-        items = self.items(raw.get("layers", []), f"{at}.layers")
+        items = self.items(raw.get("layers", []), f"{at}.layers", declared.MOST_LAYERS)
         inner = [self.layer(item, f"{at}.layers[{i}]", depth + 1, False) for i, item in enumerate(items)]
         return {"layers": tuple(layer for layer in inner if layer is not None), "mode": mode}
 
@@ -245,7 +247,7 @@ class _Reader:
         if raw is None:
             return None
         head = self.schema(declared.MASK_HEAD, raw, at)
-        items = self.items(raw.get("parts", []), f"{at}.parts")
+        items = self.items(raw.get("parts", []), f"{at}.parts", declared.MOST_PARTS)
         parts = [self.part(item, f"{at}.parts[{i}]") for i, item in enumerate(items)]
         if head is None or None in parts:
             return None
@@ -275,7 +277,7 @@ class _Reader:
         return Part(kind.name, settings=settings, enabled=bool(in_use), **head)
 
     def strokes(self, plain: object, at: str, even_allowed: bool) -> Painting:
-        items = self.items(plain, at)
+        items = self.items(plain, at, declared.MOST_STROKES)
         strokes = [self.stroke(item, f"{at}[{i}]", even_allowed) for i, item in enumerate(items)]
         return tuple(s for s in strokes if s is not None)
 
@@ -286,10 +288,15 @@ class _Reader:
         if "even" in raw and not even_allowed:
             self.fault(f"{at}.even", "only a grey layer's strokes can even out")
         brush = self.brush(raw, at)
-        points = self.points(raw["points"], f"{at}.points") if "points" in raw else None
+        points = parse_points(raw["points"], f"{at}.points", self.faults) if "points" in raw else None
         if "points" not in raw:
             self.fault(f"{at}.points", "is missing")
-        return replace(brush, points=points) if brush is not None and points is not None else None
+        if brush is None or points is None:
+            return None
+        stroke = replace(brush, points=points)
+        wrong = faults_of(stroke, at)
+        self.faults += wrong
+        return None if wrong else stroke
 
     def brush(self, raw: Mapping[str, Any], at: str) -> Stroke | None:
         head = self.schema(declared.STROKE_HEAD, raw, at)
@@ -297,34 +304,6 @@ class _Reader:
             return None
         drives = {what: Drives(**head[what]) if what in raw else NOTHING_DRIVEN for what in declared.PEN}
         return Stroke(points=NO_POINTS, **{**head, **drives})
-
-    def points(self, plain: object, at: str) -> StrokePoints | None:
-        items = self.items(plain, at)
-        before = len(self.faults)
-        if isinstance(plain, list) and not items:
-            self.fault(at, "must hold at least one point")
-        rows: list[tuple[float, ...]] = [tuple(item) for item in items if _is_plain_point(item)]
-        if len(rows) < len(items):
-            rows = [self.point(item, f"{at}[{i}]") for i, item in enumerate(items)]
-        return StrokePoints.of(rows) if len(self.faults) == before else None
-
-    def point(self, item: object, at: str) -> tuple[float, ...]:
-        if not isinstance(item, list) or len(item) not in (2, PLAIN, LEANING):
-            self.fault(at, f"must be [x, y, pressure] or [x, y, pressure, tilt, speed], not {describe(item)}")
-            return ()
-        numbers = [finite_number(n, f"{at}[{i}]", self.faults) for i, n in enumerate(item)]
-        told = [1.0 if n is None else n for n in (*numbers, 1.0)[: max(len(numbers), PLAIN)]]
-        for i, what in enumerate(declared.PEN, start=2):
-            if i < len(told) and not 0 <= told[i] <= 1:
-                self.fault(f"{at}[{i}]", f"{what} must be in 0..1, not {told[i]:g}")
-        return tuple(told)
-
-
-def _is_plain_point(item: object) -> bool:
-    """Whether a point is x, y and pressure, and nothing about it is to be said: nearly all of them are."""
-    if type(item) is not list or len(item) != PLAIN or any(type(n) not in NUMBERS for n in item):
-        return False
-    return all(-FARTHEST < n < FARTHEST for n in item) and 0 <= item[2] <= 1
 
 
 Carrier = Callable[[_Reader, Mapping[str, Any], str, int], dict[str, Any]]

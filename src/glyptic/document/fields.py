@@ -3,10 +3,17 @@
 from __future__ import annotations
 
 from glyptic.document.values import BLEND_MODES
-from glyptic.params import Angle, Choice, CurvePoints, Group, Real, Schema, Text, Toggle, Values
+from glyptic.params import Choice, Coordinate, CurvePoints, Group, Length, Real, Schema, Text, Toggle, Turn, Values
 from glyptic.params.scalar import share
 
 LONGEST_SIGMA = 5000.0
+LARGEST_BRUSH = 100_000.0
+MOST_LAYERS = 300
+MOST_PARTS = 200
+MOST_STROKES = 100_000
+MOST_POINTS = 200_000
+MOST_DABS = 1_000_000
+"""Layers of a stack, parts of a mask, strokes of a painting, points and dabs of a stroke."""
 
 NAME = Text(label="Name", help="What the layer is called on its card.")
 VISIBLE = Toggle(label="On", default=True, help="Whether the layer is at work.")
@@ -28,9 +35,9 @@ MODE = Choice(
 
 
 def feather(default: float = 0.0) -> Real:
-    return Real(
-        label="Feather", help="Gaussian sigma that softens the edge.", default=default,
-        low=0, high=LONGEST_SIGMA, unit="px", step=1, soft_high=200,
+    return Length(
+        label="Feather", help="Gaussian sigma that softens the edge.", default=default, low=0, high=LONGEST_SIGMA,
+        soft_high=200,
     )  # fmt: skip
 
 
@@ -64,7 +71,7 @@ MASK_HEAD = Schema(
             help="The layer further down whose mask this one begins with, whatever becomes of that.",
         ),
         "invert": Toggle(label="Invert", default=False, help="Swap what is shown and what is hidden."),
-        "grow": Real(label="Grow", unit="px", default=0.0, low=-MOST_GROWN, high=MOST_GROWN, step=1,
+        "grow": Length(label="Grow", default=0.0, low=-MOST_GROWN, high=MOST_GROWN,
                      soft_low=-40, soft_high=40, help="By how many pixels what is shown grows; below 0 it shrinks."),
         "feather": feather(),
         "levels": Group(label="Levels", schema=MASK_LEVELS, default=MASK_LEVELS.defaults,
@@ -93,10 +100,10 @@ PART_IN_USE = Toggle(label="In use", default=True, help="Off is as if the part w
 
 PLACE = Schema(
     {
-        "x": Real(label="x", unit="px", step=1, help="Where the picture's centre lies."),
-        "y": Real(label="y", unit="px", step=1, help="Where the picture's centre lies."),
+        "x": Coordinate(label="x", help="Where the picture's centre lies."),
+        "y": Coordinate(label="y", help="Where the picture's centre lies."),
         "scale": Real(label="Scale", above=0, high=1000, default=1.0, unit="%", soft_low=0.05, soft_high=4),
-        "rotation": Angle(label="Turn", default=0.0),
+        "rotation": Turn(label="Turn", default=0.0),
     }
 )
 
@@ -127,14 +134,14 @@ def _to_or_even(values: Values) -> tuple[str, str] | None:
 
 STROKE_HEAD = Schema(
     {
-        "size": Real(label="Size", unit="px", above=0, high=100_000, step=1, soft_low=1, soft_high=2000,
+        "size": Length(label="Size", above=0, high=LARGEST_BRUSH, soft_low=1, soft_high=2000,
                      help="The brush's diameter in pixels of the picture."),
         "hardness": Real(label="Hardness", unit="%", low=0, high=1,
                          help="0 % fades from the centre, 100 % has a sharp edge."),
         "opacity": Real(label="Opacity", unit="%", low=0, high=1, help="The most one stroke can do."),
         "flow": Real(label="Flow", unit="%", low=0, high=1, help="How fast a stroke builds up."),
         "to": Real(label="To", low=0, high=1, default=None, help="The value painted towards."),
-        "even": Real(label="Even out", low=0, high=LONGEST_SIGMA, default=None, unit="px",
+        "even": Length(label="Even out", low=0, high=LONGEST_SIGMA, default=None,
                      help="Gaussian sigma of a stroke that blurs the painting itself."),
         "spacing": Real(label="Spacing", low=0, high=100, default=0.1, unit="%",
                         help="Distance between dabs as a share of the diameter."),

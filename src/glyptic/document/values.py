@@ -64,9 +64,6 @@ class StrokePoints:
         flat = self.flat
         return zip(*(flat[i :: self.columns] for i in range(self.columns)), strict=True)
 
-    def shifted(self, dx: float, dy: float) -> StrokePoints:
-        return StrokePoints.of((x + dx, y + dy, *rest) for x, y, *rest in self)
-
     def after(self, first: int) -> StrokePoints:
         """The points without the first ones."""
         return StrokePoints(self.packed[first * 8 * self.columns :], self.columns)

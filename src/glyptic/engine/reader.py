@@ -19,6 +19,7 @@ import numpy as np
 from numpy import float32
 
 from glyptic.base.digests import digest
+from glyptic.base.meaning import of_pixels
 from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
 from glyptic.brush.coverage import Trail, coverage
 from glyptic.document.values import Stroke
@@ -26,6 +27,9 @@ from glyptic.engine.cache import TileCache
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.gaussian import folded, reflected
 from glyptic.pixels.shapes import Frame, is_flat
+
+MEANING = of_pixels()
+"""Stands in every key: what other code made is not what this code would make."""
 
 Keys = dict[tuple[int, int, int, int, int], bytes]
 """Keys by width and height of the picture, level, and place."""
@@ -185,8 +189,8 @@ class Reader:
         return node.kept and not (self.passing and node.fleeting)
 
     def place(self, tx: int, ty: int) -> bytes:
-        """Which tile of which level of a picture of which size, for keys."""
-        return pack("<5i", self.width, self.height, self.level, tx, ty)
+        """Which tile of which level of a picture of which size, made by which code, for keys."""
+        return MEANING + pack("<5i", self.width, self.height, self.level, tx, ty)
 
     def key(self, node: Node, tx: int, ty: int) -> bytes:
         """The key of a tile of a node, each made once per node; chains of steps are walked, not recursed."""

@@ -7,6 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.pixels.pyramid import Picture, Pyramid
+
 
 @dataclass(frozen=True)
 class Metadata:
@@ -48,3 +50,7 @@ class Decoded:
     @property
     def height(self) -> int:
         return int(self.codes.shape[1])
+
+    def as_picture(self, key: bytes) -> Picture:
+        """The picture under a key of its content; its levels are made when they are asked for."""
+        return Picture(Pyramid(self.codes), key, None if self.alpha is None else Pyramid(self.alpha))

@@ -95,14 +95,18 @@ def write_picture(path: Path, sheet: Sheet, bands: Iterable[Samples], output: Ou
         FORMATS[output.format].write(stream, sheet, bands, output.quality, metadata)
 
 
-def write_whole(path: Path, content: bytes) -> None:
+PUBLIC, PRIVATE = 0o644, 0o600
+"""Who may read a file: everybody on this machine, or its owner alone."""
+
+
+def write_whole(path: Path, content: bytes, mode: int = PUBLIC) -> None:
     """Write bytes to a file that appears by rename; an error leaves nothing behind."""
-    with whole_file(path) as stream:
+    with whole_file(path, mode) as stream:
         stream.write(content)
 
 
 @contextmanager
-def whole_file(path: Path) -> Iterator[BinaryIO]:
+def whole_file(path: Path, mode: int = PUBLIC) -> Iterator[BinaryIO]:
     """A stream to a file that appears by rename at the end; an error leaves nothing behind."""
     handle, name = tempfile.mkstemp(prefix=".glyptic-", dir=path.parent)
     try:
@@ -111,7 +115,7 @@ def whole_file(path: Path) -> Iterator[BinaryIO]:
             yield stream
             stream.flush()
             os.fsync(stream.fileno())
-        Path(name).chmod(0o644)
+        Path(name).chmod(mode)
         Path(name).replace(path)
     except BaseException:
         Path(name).unlink(missing_ok=True)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from glyptic.masks.part import Drawn
-from glyptic.params import Angle, Point, Schema, Toggle, Values
+from glyptic.params import Point, Radii, Schema, Toggle, Turn, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane
 from glyptic.pixels.shapes import Frame, oval
@@ -20,8 +20,8 @@ class Oval(Drawn):
     schema = Schema(
         {
             "centre": Point(label="Centre", help="The middle of the ellipse."),
-            "radii": Point(label="Radii", positive=True, names="[rx, ry]", help="Half its width and height."),
-            "rotation": Angle(label="Turn", default=0.0, help="Turns the ellipse clockwise."),
+            "radii": Radii(label="Radii", help="Half its width and height."),
+            "rotation": Turn(label="Turn", default=0.0, help="Turns the ellipse clockwise."),
             "softness": share("Softness", "The share of the radius over which it fades.", 0.0),
             "inside": Toggle(label="Inside", default=True, help="Covers the inside; off covers the outside."),
         }

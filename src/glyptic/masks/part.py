@@ -9,7 +9,7 @@ from typing import Any, ClassVar
 import numpy as np
 
 from glyptic.base.rectangles import Rect, level_size
-from glyptic.params import Choice, Point, Schema, Values
+from glyptic.params import Choice, Schema, Shift, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.shapes import Frame
@@ -53,7 +53,7 @@ class Looked(PartKind):
 
 Seen = tuple[float, float, float, float]
 """Red, green, blue and tone of a spot."""
-SHIFT = Point(label="Shifted", default=(0.0, 0.0), help="How far the picture was shifted, in pixels.")
+SHIFT = Shift(label="Shifted", default=(0.0, 0.0), help="How far the picture was shifted, in pixels.")
 
 
 class Pictured(PartKind):

@@ -7,32 +7,16 @@ from typing import Any
 
 from glyptic.base.errors import Fault
 from glyptic.masks.part import SHIFT, Pictured
-from glyptic.params import Choice, Param, Point, Real, Reference, Schema, Toggle, Values
-from glyptic.params.declared import describe
+from glyptic.params import Choice, Length, Param, Points, Reference, Scale, Schema, Toggle, Values
 from glyptic.params.scalar import share
 
 MOST_SCRIBBLES, MOST_POINTS = 200, 2000
 
 
-@dataclass(frozen=True, kw_only=True)
-class Line(Param):
-    """[[x, y], ...], one point or more, in full-size pixels."""
-
-    def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[tuple[float, float], ...] | None:
-        if not isinstance(raw, list | tuple) or not 1 <= len(raw) <= MOST_POINTS:
-            faults.append(Fault(at, f"must be a list of 1 to {MOST_POINTS} points [x, y], not {describe(raw)}"))
-            return None
-        points = [Point().parse(item, f"{at}[{i}]", faults) for i, item in enumerate(raw)]
-        return None if None in points else tuple(point for point in points if point is not None)
-
-    def plain(self, value: tuple[tuple[float, float], ...]) -> list[list[float]]:
-        return [list(point) for point in value]
-
-
 SCRIBBLE = Schema(
     {
-        "points": Line(label="Points"),
-        "size": Real(label="Size", unit="px", above=0, high=100_000, help="How wide it was drawn."),
+        "points": Points(label="Points", most=MOST_POINTS),
+        "size": Length(label="Size", above=0, high=100_000, help="How wide it was drawn."),
         "belongs": Toggle(label="Belongs", default=True, help="Whether what it covers belongs to the area."),
     }
 )
@@ -53,6 +37,10 @@ class Scribbles(Param):
 
     def plain(self, value: tuple[Values, ...]) -> list[dict[str, Any]]:
         return [self.scribble.plain(one) for one in value]
+
+    def scaled(self, value: tuple[Values, ...], by: Scale) -> tuple[Values, ...]:
+        """They lie on the base picture: scaled with it, but not carried with a mask."""
+        return tuple(self.scribble.scaled(one, by) for one in value)
 
 
 class Region(Pictured):

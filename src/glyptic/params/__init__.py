@@ -4,7 +4,22 @@ Forms, validation, the stack file and the documentation are derived from these d
 """
 
 from glyptic.params.declared import REQUIRED, Param
-from glyptic.params.geometry import Angle, Colour, Colours, CurvePoints, Hue, Point, Polygon
+from glyptic.params.geometry import (
+    Angle,
+    Colour,
+    Colours,
+    Coordinate,
+    CurvePoints,
+    Hue,
+    Length,
+    Point,
+    Points,
+    Polygon,
+    Radii,
+    Shift,
+    Turn,
+)
+from glyptic.params.moving import Scale
 from glyptic.params.nested import GradientStops, Group, Schema, Values
 from glyptic.params.scalar import Choice, Real, Reference, Text, Toggle, Whole
 
@@ -14,18 +29,25 @@ __all__ = [
     "Choice",
     "Colour",
     "Colours",
+    "Coordinate",
     "CurvePoints",
     "GradientStops",
     "Group",
     "Hue",
+    "Length",
     "Param",
     "Point",
+    "Points",
     "Polygon",
+    "Radii",
     "Real",
     "Reference",
+    "Scale",
     "Schema",
+    "Shift",
     "Text",
     "Toggle",
+    "Turn",
     "Values",
     "Whole",
 ]

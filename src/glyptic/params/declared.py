@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from typing import Any, Final
 
 from glyptic.base.errors import Fault
+from glyptic.base.homography import Homography
+from glyptic.params.moving import Scale
 
 
 class _Required:
@@ -41,6 +43,15 @@ class Param(ABC):
 
     def plain(self, value: Any) -> Any:
         """Plain data for a value (JSON types only)."""
+        return value
+
+    def carried(self, value: Any, by: Homography) -> Any:
+        """The value where the plane is carried by a homography: the same, unless it tells of places or lengths. Raises
+        DocumentError where it cannot be carried exactly."""
+        return value
+
+    def scaled(self, value: Any, by: Scale) -> Any:
+        """The value on a picture of another size: the same, unless it tells of places or lengths."""
         return value
 
 

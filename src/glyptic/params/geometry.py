@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from glyptic.base.errors import Fault
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.homography import Homography
 from glyptic.params.declared import Param, describe, finite_number
+from glyptic.params.moving import Scale, likeness
 from glyptic.params.scalar import Real
 
 Pair = tuple[float, float]
@@ -23,33 +25,79 @@ def number_list(raw: object, length: int, names: str, at: str, faults: list[Faul
     return tuple(n for n in numbers if n is not None)
 
 
+FARTHEST = 1e6
+"""No place is further than this many pixels from the picture's corner, across or down."""
+
+
+def too_far(value: float) -> str:
+    """What is wrong with a coordinate, or ''."""
+    return "" if -FARTHEST <= value <= FARTHEST else f"must lie within ±{FARTHEST:,.0f} px, not at {value:g}"
+
+
 @dataclass(frozen=True, kw_only=True)
 class Point(Param):
-    """[x, y] in pixels; any finite numbers. With `positive` both must be above 0 (radii)."""
+    """[x, y] in pixels, each within ±1,000,000."""
 
-    positive: bool = False
     names: str = "[x, y]"
 
     def parse(self, raw: object, at: str, faults: list[Fault]) -> Pair | None:
         numbers = number_list(raw, 2, self.names, at, faults)
         if numbers is None:
             return None
-        if self.positive and min(numbers) <= 0:
-            faults.append(Fault(at, "must both be above 0"))
+        wrong = self._wrong(numbers)
+        if wrong:
+            faults.append(Fault(at, wrong))
             return None
         return numbers[0], numbers[1]
+
+    def _wrong(self, numbers: tuple[float, ...]) -> str:
+        return too_far(numbers[0]) or too_far(numbers[1])
 
     def plain(self, value: Pair) -> list[float]:
         return list(value)
 
+    def carried(self, value: Pair, by: Homography) -> Pair:
+        return by.at(*value)
+
+    def scaled(self, value: Pair, by: Scale) -> Pair:
+        return value[0] * by.across, value[1] * by.down
+
 
 @dataclass(frozen=True, kw_only=True)
-class Polygon(Param):
-    """[[x, y], ...], three points or more."""
+class Radii(Point):
+    """[rx, ry] in pixels, both above 0."""
+
+    names: str = "[rx, ry]"
+
+    def _wrong(self, numbers: tuple[float, ...]) -> str:
+        return "must both be above 0" if min(numbers) <= 0 else super()._wrong(numbers)
+
+    def carried(self, value: Pair, by: Homography) -> Pair:
+        grows = likeness(by, self.label)
+        return value[0] * grows, value[1] * grows
+
+
+@dataclass(frozen=True, kw_only=True)
+class Shift(Point):
+    """[dx, dy] in pixels: how far something lies from where it belongs."""
+
+    def carried(self, value: Pair, by: Homography) -> Pair:
+        if not by.is_shift:
+            raise DocumentError([Fault(self.label, "cannot be carried over exactly; it can only be shifted")])
+        return by.at(*value)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Points(Param):
+    """[[x, y], ...]: `least` to `most` places."""
+
+    least: int = 1
+    most: int = 10_000
 
     def parse(self, raw: object, at: str, faults: list[Fault]) -> tuple[Pair, ...] | None:
-        if not isinstance(raw, list | tuple) or len(raw) < 3:
-            faults.append(Fault(at, "must be a list of at least three points [x, y]"))
+        if not isinstance(raw, list | tuple) or not self.least <= len(raw) <= self.most:
+            found = f"{len(raw)} points" if isinstance(raw, list | tuple) else describe(raw)
+            faults.append(Fault(at, f"must be a list of {self.least} to {self.most} points [x, y], not {found}"))
             return None
         corner = Point()
         points = [corner.parse(item, f"{at}[{i}]", faults) for i, item in enumerate(raw)]
@@ -57,6 +105,47 @@ class Polygon(Param):
 
     def plain(self, value: tuple[Pair, ...]) -> list[list[float]]:
         return [list(p) for p in value]
+
+    def carried(self, value: tuple[Pair, ...], by: Homography) -> tuple[Pair, ...]:
+        return tuple(by.at(*point) for point in value)
+
+    def scaled(self, value: tuple[Pair, ...], by: Scale) -> tuple[Pair, ...]:
+        return tuple((x * by.across, y * by.down) for x, y in value)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Polygon(Points):
+    """[[x, y], ...], three points or more."""
+
+    least: int = 3
+
+
+@dataclass(frozen=True, kw_only=True)
+class Coordinate(Real):
+    """A place across or down, in pixels within ±1,000,000. What it belongs to moves it: it has no meaning by itself."""
+
+    low: float = -FARTHEST
+    high: float = FARTHEST
+    unit: str = "px"
+    step: float = 1
+
+    @property
+    def has_slider(self) -> bool:
+        return False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Length(Real):
+    """Pixels of the base at full size: a size, a sigma, a distance."""
+
+    unit: str = "px"
+    step: float = 1
+
+    def carried(self, value: float | None, by: Homography) -> float | None:
+        return None if value is None else value * likeness(by, self.label) if value else value
+
+    def scaled(self, value: float | None, by: Scale) -> float | None:
+        return None if value is None else value * by.length
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,6 +156,15 @@ class Angle(Real):
     step: float = 1
     soft_low: float | None = -180
     soft_high: float | None = 180
+
+
+@dataclass(frozen=True, kw_only=True)
+class Turn(Angle):
+    """By how much something lies turned on the picture."""
+
+    def carried(self, value: float, by: Homography) -> float:
+        likeness(by, self.label)
+        return (-value if by.is_mirrored else value) + by.turn
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -114,10 +212,14 @@ class Colours(Param):
         return [list(one) for one in value]
 
 
+LEAST_APART = 1e-6
+"""Points of a curve are this far apart or more: a 15th of a step of 16 bits."""
+
+
 @dataclass(frozen=True, kw_only=True)
 class CurvePoints(Param):
-    """[[x, y], ...]: 2 to 32 points, x strictly growing, x and y in 0..1. Neutral is the straight line. `ends` are the
-    words for what lies down and what lies up."""
+    """[[x, y], ...]: 2 to 32 points, x growing by 1e-6 or more, x and y in 0..1. Neutral is the straight line. `ends`
+    are the words for what lies down and what lies up."""
 
     default: Any = ((0.0, 0.0), (1.0, 1.0))
     least: int = 2
@@ -141,8 +243,9 @@ class CurvePoints(Param):
             for axis, value in (("x", x), ("y", y)):
                 if not 0 <= value <= 1:
                     faults.append(Fault(f"{at}[{i}]", f"{axis} must be in 0..1, not {value:g}"))
-            if last_x is not None and x <= last_x:
-                faults.append(Fault(f"{at}[{i}]", "x must grow"))
+            if last_x is not None and x - last_x < LEAST_APART:
+                must = "x must grow" if x <= last_x else f"x must grow by {LEAST_APART:g} or more"
+                faults.append(Fault(f"{at}[{i}]", must))
             last_x = x
             points.append((x, y))
         return tuple(points) if len(faults) == before else None

@@ -7,9 +7,11 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from glyptic.base.digests import digest_plain
-from glyptic.base.errors import Fault
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.homography import Homography
 from glyptic.params.declared import Param, describe
 from glyptic.params.geometry import Colour
+from glyptic.params.moving import Scale
 from glyptic.params.scalar import Real
 
 Check = Callable[["Values"], tuple[str, str] | None]
@@ -86,6 +88,22 @@ class Schema:
             if param.required or values[name] != param.default
         }
 
+    def carried(self, values: Values, by: Homography) -> Values:
+        """Every setting where the plane is carried by a homography; raises DocumentError where one cannot be."""
+        return Values({name: param.carried(values[name], by) for name, param in self.params.items()})
+
+    def scaled(self, values: Values, by: Scale) -> Values:
+        """Every setting on a picture of another size."""
+        return Values({name: param.scaled(values[name], by) for name, param in self.params.items()})
+
+    def checked(self, values: Values, at: str) -> Values:
+        """The values, if they are still such as `parse` accepts; raises DocumentError with every fault."""
+        faults: list[Fault] = []
+        self.parse(self.plain(values), at, faults)
+        if faults:
+            raise DocumentError(faults)
+        return values
+
     def digest(self, values: Values) -> bytes:
         """The digest of the plain data; remembered by the values."""
         if not values._digest:
@@ -116,6 +134,12 @@ class Group(Param):
 
     def plain(self, value: Values | None) -> dict[str, Any] | None:
         return None if value is None else self.schema.plain(value)
+
+    def carried(self, value: Values | None, by: Homography) -> Values | None:
+        return None if value is None else self.schema.carried(value, by)
+
+    def scaled(self, value: Values | None, by: Scale) -> Values | None:
+        return None if value is None else self.schema.scaled(value, by)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 from threading import Lock
 
 import numpy as np
@@ -126,6 +127,8 @@ class Pyramid:
     def read(self, rect: Rect, level: int) -> Planes:
         """The values 0..1 of a rectangle that lies in the level."""
         codes = self.codes(level)
+        if rect.x < 0 or rect.y < 0 or rect.right > codes.shape[2] or rect.bottom > codes.shape[1]:
+            raise ValueError(f"{rect} does not lie in a level of {codes.shape[2]} x {codes.shape[1]}")
         out = np.empty((codes.shape[0], rect.h, rect.w), np.float32)
         _values(codes, rect.x, rect.y, out)
         return out
@@ -147,7 +150,7 @@ class Picture:
     def height(self) -> int:
         return self.colour.height
 
-    @property
+    @cached_property
     def is_grey(self) -> bool:
         """Whether all channels are one and the same plane."""
         full = self.colour.full

@@ -2,77 +2,100 @@
 
 from __future__ import annotations
 
+import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
-from typing import Any
 
-from sqlalchemy import create_engine, event, inspect, text
+from sqlalchemy import Connection, QueuePool, create_engine, event
 from sqlalchemy.orm import Session, sessionmaker
 
+from glyptic.base.errors import Damaged, ReadOnly
+from glyptic.store import migrating
 from glyptic.store.assets import Assets
+from glyptic.store.backups import Backups
+from glyptic.store.faults import BROKEN, NO_WRITING, explained, told
+from glyptic.store.folder import DataFolder
 from glyptic.store.objects import Objects
 from glyptic.store.tiles import KeptTiles
 
-MIGRATIONS = Path(__file__).with_name("migrations")
-
-
-def newest_version() -> str:
-    """The number of the last migration: files are called by theirs."""
-    return max(path.stem[1:5] for path in (MIGRATIONS / "versions").glob("v*.py"))
+NAME = "glyptic.sqlite"
+PATIENCE = 30
+"""Seconds that a write waits for another one."""
+AT_ONCE = "at_once"
+"""The option of a connection whose units of work take the right to write when they begin."""
 
 
 class Store:
-    """The data folder. Migrations run when it is opened; a write is on disk before it is answered."""
+    """The data folder, which is this process's own. Migrations run when it is opened; a write is on disk before it is
+    answered, whole or not at all.
+
+    trouble: a sentence where the database is damaged, or ''; it is then only read.
+    """
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        folder.mkdir(parents=True, exist_ok=True)
-        self.engine = create_engine(f"sqlite:///{folder / 'glyptic.sqlite'}", connect_args={"timeout": 30})
-        event.listen(self.engine, "connect", _durable)
-        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
-        self._migrate()
-        self.assets = Assets(folder)
+        self.place = DataFolder(folder)
+        self.trouble = ""
+        try:
+            self._open()
+        except BaseException as error:
+            self.place.let_go()
+            found = explained(error)
+            if found is None or found is error:
+                raise
+            raise found from error
+
+    def _open(self) -> None:
+        self.engine = create_engine("sqlite://", creator=self._connect, poolclass=QueuePool)
+        event.listen(self.engine, "begin", _begin)
+        self._reading = sessionmaker(self.engine, expire_on_commit=False)
+        self._writing = sessionmaker(self.engine.execution_options(**{AT_ONCE: True}), expire_on_commit=False)
+        self.backups = Backups(self.folder / "backups", self.folder / NAME)
+        self.trouble = migrating.trouble_in(self.engine)
+        if self.place.writable and not self.trouble:
+            migrating.migrate(self.engine, self.backups)
+        self.assets = Assets(self.folder, self.place.writable)
         self.objects = Objects()
-        self.tiles = KeptTiles(folder / "tiles.sqlite")
+        self.tiles = KeptTiles(self.folder / "tiles.sqlite" if self.place.writable else None)
 
-    def _version(self) -> str | None:
-        """The migration the database was brought to last; None for a new one."""
-        if not inspect(self.engine).has_table("alembic_version"):
-            return None
-        with self.engine.connect() as connection:
-            return connection.execute(text("select version_num from alembic_version")).scalar()
-
-    def _migrate(self) -> None:
-        if self._version() == newest_version():
-            return
-        from alembic import command  # noqa: PLC0415  half a second, and hardly ever needed
-        from alembic.config import Config  # noqa: PLC0415
-
-        config = Config()
-        config.set_main_option("script_location", str(MIGRATIONS))
-        with self.engine.begin() as connection:
-            config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+    def _connect(self) -> sqlite3.Connection:
+        """A connection whose units of work are begun by `_begin`, so that they hold changes of tables too."""
+        path = self.folder / NAME
+        address = path.absolute().as_uri()
+        if not self.place.writable:
+            address += "?mode=ro" if path.with_name(f"{NAME}-wal").exists() else "?immutable=1"
+        connection = sqlite3.connect(address, uri=True, timeout=PATIENCE, check_same_thread=False, isolation_level=None)
+        if self.place.writable:
+            connection.execute("PRAGMA journal_mode=WAL")
+        connection.execute("PRAGMA synchronous=FULL")
+        connection.execute("PRAGMA foreign_keys=ON")
+        return connection
 
     @contextmanager
     def session(self) -> Iterator[Session]:
-        """A unit of work: committed whole at the end, or not at all."""
-        try:
-            with self._sessions() as session, session.begin():
-                yield session
-        except BaseException:
-            self.objects.forget()
-            raise
+        """A look at the database, at one moment of it."""
+        with told(), self._reading() as session, session.begin():
+            yield session
+        self.objects.remember(session)
+
+    @contextmanager
+    def writing(self) -> Iterator[Session]:
+        """A unit of work: committed whole at the end, or not at all; one at a time."""
+        if not self.place.writable:
+            raise ReadOnly(str(NO_WRITING))
+        if self.trouble:
+            raise Damaged(str(BROKEN))
+        with told(), self._writing() as session, session.begin():
+            yield session
+        self.objects.remember(session)
 
     def close(self) -> None:
         self.engine.dispose()
         self.tiles.close()
+        self.place.let_go()
 
 
-def _durable(connection: Any, record: object) -> None:
-    cursor = connection.cursor()
-    cursor.execute("PRAGMA journal_mode=WAL")
-    cursor.execute("PRAGMA synchronous=FULL")
-    cursor.execute("PRAGMA foreign_keys=ON")
-    cursor.close()
+def _begin(connection: Connection) -> None:
+    at_once = connection.get_execution_options().get(AT_ONCE)
+    connection.exec_driver_sql("BEGIN IMMEDIATE" if at_once else "BEGIN")

@@ -28,6 +28,7 @@ from glyptic.store.tables import Object
 
 RUN = 64
 BATCH = 500
+SEEN = "seen objects"
 REMEMBERED = 50_000
 """How many digests known to be in the database are remembered."""
 
@@ -47,17 +48,19 @@ class Objects:
         rows = [{"hash": key, "content": content} for key, content in fresh.items() if key not in self._known]
         for start in range(0, len(rows), BATCH):
             session.execute(insert(Object).on_conflict_do_nothing(), rows[start : start + BATCH])
-        self._remember(fresh)
+        _seen_in(session, fresh)
         return root
 
-    def _remember(self, keys: Iterable[bytes]) -> None:
-        for key in keys:
+    def remember(self, session: Session) -> None:
+        """Remember what a unit of work that ended well has written or read. What another one wrote that was rolled back
+        is not there, and is not taken to be."""
+        for key in session.info.pop(SEEN, ()):
             self._known[key] = None
         while len(self._known) > REMEMBERED:
             self._known.popitem(last=False)
 
     def forget(self) -> None:
-        """Forget what was written: the unit of work it was written in did not end well."""
+        """Forget what is known to be in the database: something was swept from it."""
         self._known.clear()
 
     def _put_layer(self, layer: Layer, is_base: bool, fresh: dict[bytes, bytes]) -> str:
@@ -104,9 +107,14 @@ class Objects:
         keys = [bytes.fromhex(key) for run in runs for key in json.loads(contents[run])]
         keys += [bytes.fromhex(key) for key in kept["tail"]]
         stored = _fetch(session, keys)
-        self._remember([*runs, *stored])
+        _seen_in(session, [*runs, *stored])
         made = {key: _stroke_of(key, content, self._vocabulary) for key, content in stored.items()}
         return tuple(made[key] for key in keys)
+
+
+def _seen_in(session: Session, keys: Iterable[bytes]) -> None:
+    """Note objects that a unit of work has written or read, until it has ended well."""
+    session.info.setdefault(SEEN, {}).update(dict.fromkeys(keys))
 
 
 def _add(fresh: dict[bytes, bytes], plain: Any) -> bytes:

@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any, cast
 
-from sqlalchemy import select
+from sqlalchemy import CursorResult, select, update
 from sqlalchemy.orm import Session
 
-from glyptic.base.errors import NotFound
+from glyptic.base.errors import NotFound, StaleEdit
 from glyptic.document.values import Stack
 from glyptic.store.objects import Objects
 from glyptic.store.tables import Asset, Plate, Revision, now
+
+STALE = (
+    "This plate was changed in another tab. You now see its newest state and nothing was lost; "
+    "your last change was not made, make it again if you still want it."
+)
 
 
 @dataclass(frozen=True)
@@ -55,72 +61,112 @@ def root_of(session: Session, revision_id: int | None) -> bytes | None:
     return None if revision is None else revision.root
 
 
+def _move_head(session: Session, plate: Plate, to: int, expected: int | None) -> None:
+    """Make another state the current one, if the current one is still the one that is expected; else StaleEdit."""
+    still = Plate.head_id.is_not_distinct_from(expected)
+    moved = session.execute(
+        update(Plate).where(Plate.id == plate.id, still).values(head_id=to, worked_at=now()),
+        execution_options={"synchronize_session": "fetch"},
+    )
+    if cast(CursorResult[Any], moved).rowcount != 1:
+        raise StaleEdit(STALE)
+
+
 def add_revision(
-    session: Session, objects: Objects, plate: Plate, stack: Stack, sentence: str, chosen: str
-) -> Revision:
-    """Store a new state after the current one and make it current."""
+    session: Session, objects: Objects, plate: Plate, stack: Stack, sentence: str, chosen: str,
+    after: int | None = None, expected: int | None = None, token: str | None = None,
+) -> Revision:  # fmt: skip
+    """Store a new state after the state `after` and make it current, if the current one is still `expected`; else
+    StaleEdit. token: what the page named the stroke."""
     root = objects.put(session, stack)
-    revision = Revision(plate_id=plate.id, parent_id=plate.head_id, root=root, sentence=sentence, chosen=chosen)
+    revision = Revision(
+        plate_id=plate.id, parent_id=after, root=root, sentence=sentence, chosen=chosen, token=token
+    )  # fmt: skip
     session.add(revision)
     session.flush()
-    if plate.head_id is not None:
-        head_of(session, plate).next_id = revision.id
-    plate.head_id, plate.chosen, plate.worked_at = revision.id, chosen, now()
+    _move_head(session, plate, revision.id, expected)
+    if after is not None:
+        session.execute(update(Revision).where(Revision.id == after).values(next_id=revision.id))
+    plate.chosen = chosen
     return revision
 
 
-def undo(session: Session, plate: Plate) -> bool:
-    """Go back one state; False at the beginning."""
-    head = head_of(session, plate)
-    parent = session.get(Revision, head.parent_id) if head.parent_id is not None else None
-    if parent is None:
-        return False
-    parent.next_id = head.id
-    plate.head_id, plate.worked_at = parent.id, now()
-    return True
+def step_back(session: Session, plate: Plate, current: Revision, expected: int) -> None:
+    """Make the state before `current` the current one, unless that is the first."""
+    if current.parent_id is not None:
+        session.execute(update(Revision).where(Revision.id == current.parent_id).values(next_id=current.id))
+        _move_head(session, plate, current.parent_id, expected)
 
 
-def redo(session: Session, plate: Plate) -> bool:
-    """Go forward one state along the branch last taken; False at its end."""
-    head = head_of(session, plate)
-    if head.next_id is None:
-        return False
-    plate.head_id, plate.worked_at = head.next_id, now()
-    return True
+def step_on(session: Session, plate: Plate, current: Revision, expected: int) -> None:
+    """Make the state after `current`, along the branch last taken, the current one, unless there is none."""
+    if current.next_id is not None:
+        _move_head(session, plate, current.next_id, expected)
 
 
-def go_to(session: Session, plate: Plate, revision_id: int) -> None:
-    """Make any state of the plate's log the current one; redo then leads along its branch."""
-    target = session.get(Revision, revision_id)
-    if target is None or target.plate_id != plate.id:
+def revision_of(session: Session, plate: Plate, revision_id: int) -> Revision:
+    """A state of a plate's log; raises NotFound."""
+    found = session.get(Revision, revision_id)
+    if found is None or found.plate_id != plate.id:
         raise NotFound("That state is not in this plate's log.")
-    child = target
-    while child.parent_id is not None:
-        parent = session.get(Revision, child.parent_id)
-        if parent is None:
-            break
-        parent.next_id = child.id
-        child = parent
-    plate.head_id, plate.worked_at = target.id, now()
+    return found
 
 
-def log_of(session: Session, plate: Plate, before: int | None, count: int) -> list[Entry]:
-    """The newest `count` lines of the log, or those older than revision `before`."""
-    rows = session.execute(
-        select(Revision.id, Revision.parent_id, Revision.next_id, Revision.sentence, Revision.at)
-        .where(Revision.plate_id == plate.id)
-    ).all()  # fmt: skip
-    by_id = {row.id: row for row in rows}
-    places: dict[int, str] = {}
-    for where, field in (("past", "parent_id"), ("ahead", "next_id")):
-        at = by_id.get(plate.head_id or 0)
-        while at is not None and places.get(at.id) != where:
-            places[at.id] = where
-            at = by_id.get(getattr(at, field) or 0)
-    if plate.head_id is not None:
-        places[plate.head_id] = "now"
-    newest = sorted((row for row in rows if before is None or row.id < before), key=lambda row: -row.id)
-    return [Entry(row.id, row.sentence, row.at, places.get(row.id, "aside")) for row in newest[:count]]
+def kept_already(session: Session, plate: Plate, token: str) -> bool:
+    """Whether the stroke of a name was kept before."""
+    asked = select(Revision.id).where(Revision.plate_id == plate.id, Revision.token == token)
+    return session.execute(asked).first() is not None
+
+
+def go_to(session: Session, plate: Plate, revision_id: int, expected: int) -> None:
+    """Make any state of the plate's log the current one; redo then leads along its branch."""
+    target = revision_of(session, plate, revision_id)
+    begin = select(Revision.id, Revision.parent_id).where(Revision.id == target.id).cte("up", recursive=True)
+    up = begin.union(select(Revision.id, Revision.parent_id).join(begin, Revision.id == begin.c.parent_id))
+    leads_aside = select(up.c.parent_id, up.c.id).join(Revision, Revision.id == up.c.parent_id)
+    for parent, child in session.execute(leads_aside.where(Revision.next_id.is_distinct_from(up.c.id))).all():
+        session.execute(update(Revision).where(Revision.id == parent).values(next_id=child))
+    _move_head(session, plate, target.id, expected)
+
+
+def lineage(session: Session, plate: Plate) -> Iterator[Revision]:
+    """The current state and those before it, the newest first; the newest state there is where the current one is
+    gone."""
+    at = session.get(Revision, plate.head_id) if plate.head_id is not None else None
+    if at is None:
+        newest = select(Revision).where(Revision.plate_id == plate.id).order_by(Revision.id.desc()).limit(1)
+        at = session.scalar(newest)
+    while at is not None:
+        yield at
+        at = session.get(Revision, at.parent_id) if at.parent_id is not None else None
+
+
+def _line(session: Session, start: int | None, along: str, low: int, high: int) -> set[int]:
+    """The ids in low..high on the way from a state along parents or along next ones. Parents have lower ids and next
+    ones, since none is older than its parent, higher: so the walk ends with the page."""
+    column = getattr(Revision, along)
+    begin = select(Revision.id, column.label("to")).where(Revision.id == start).cte("line", recursive=True)
+    bound = Revision.id >= low if along == "parent_id" else Revision.id <= high
+    line = begin.union(select(Revision.id, column).join(begin, Revision.id == begin.c.to).where(bound))
+    return set(session.scalars(select(line.c.id).where(line.c.id.between(low, high))))
+
+
+def log_of(session: Session, plate: Plate, before: int | None, count: int, now_at: int | None = None) -> list[Entry]:
+    """The newest `count` lines of the log, or those older than revision `before`. now_at: the state that is shown,
+    where that is not the plate's current one."""
+    query = select(Revision.id, Revision.sentence, Revision.at).where(Revision.plate_id == plate.id)
+    if before is not None:
+        query = query.where(Revision.id < before)
+    rows = session.execute(query.order_by(Revision.id.desc()).limit(count)).all()
+    if not rows:
+        return []
+    head, low, high = now_at or plate.head_id, rows[-1].id, rows[0].id
+    past, ahead = (_line(session, head, along, low, high) for along in ("parent_id", "next_id"))
+
+    def where(number: int) -> str:
+        return "now" if number == head else "past" if number in past else "ahead" if number in ahead else "aside"
+
+    return [Entry(row.id, row.sentence, row.at, where(row.id)) for row in rows]
 
 
 def shelf(session: Session, removed: bool = False) -> Sequence[tuple[Plate, Asset, Revision]]:

@@ -56,7 +56,8 @@ class Plate(Table):
 
 
 class Revision(Table):
-    """A state of a plate: the document's root, what was done to reach it, and where redo leads."""
+    """A state of a plate: the document's root, what was done to reach it, and where redo leads. `token`: what the page
+    named the stroke that led to it, so that one sent twice is kept once."""
 
     __tablename__ = "revision"
 
@@ -67,4 +68,5 @@ class Revision(Table):
     root: Mapped[bytes] = mapped_column(LargeBinary(16))
     chosen: Mapped[str] = mapped_column(default="")
     sentence: Mapped[str]
+    token: Mapped[str | None] = mapped_column(String(64))
     at: Mapped[datetime] = mapped_column(default=now)

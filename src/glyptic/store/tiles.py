@@ -14,7 +14,19 @@ from typing import Any
 import imagecodecs
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import Column, Integer, LargeBinary, MetaData, Table, create_engine, delete, event, insert, select
+from sqlalchemy import (
+    Column,
+    Engine,
+    Integer,
+    LargeBinary,
+    MetaData,
+    Table,
+    create_engine,
+    delete,
+    event,
+    insert,
+    select,
+)
 from sqlalchemy.exc import SQLAlchemyError
 
 Tile = NDArray[np.float32]
@@ -52,34 +64,42 @@ def unpacked(content: bytes) -> Tile:
 class KeptTiles:
     """Tiles by key within a budget of bytes, those put first dropped first; safe to use from several threads.
 
-    Which keys are here is held in memory, so that asking for one that is not costs nothing.
+    Which keys are here is held in memory, so that asking for one that is not costs nothing. Without a path, and where
+    the disk does not take them, nothing is kept: it can all be made again.
     """
 
-    def __init__(self, path: Path, budget: int = DEFAULT_BUDGET) -> None:
+    def __init__(self, path: Path | None, budget: int = DEFAULT_BUDGET) -> None:
         self.budget = budget
         self._path = path
         self._lock = Lock()
         self._sizes: dict[bytes, int] = {}
+        self._bytes = 0
+        self._engine: Engine | None = None
+        if path is None:
+            return
         try:
-            self._open()
-        except SQLAlchemyError:
-            self._start_anew()
+            self._open(path)
+        except (SQLAlchemyError, OSError):
+            self._start_anew(path)
 
-    def _open(self) -> None:
-        self._engine = create_engine(f"sqlite:///{self._path}", connect_args={"timeout": 30})
-        event.listen(self._engine, "connect", _unhurried)
-        _FACTS.create_all(self._engine)
-        with self._engine.connect() as connection:
+    def _open(self, path: Path) -> None:
+        engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 30})
+        event.listen(engine, "connect", _unhurried)
+        _FACTS.create_all(engine)
+        with engine.connect() as connection:
             rows = connection.execute(select(_TILES.c.key, _TILES.c.bytes).order_by(_TILES.c.number))
             self._sizes = {row.key: row.bytes for row in rows}
         self._bytes = sum(self._sizes.values())
+        self._engine = engine
 
-    def _start_anew(self) -> None:
-        logging.getLogger(__name__).warning("%s could not be read and is made anew; it held copies only.", self._path)
-        self._engine.dispose()
-        for leftover in self._path.parent.glob(f"{self._path.name}*"):
-            leftover.unlink()
-        self._open()
+    def _start_anew(self, path: Path) -> None:
+        logging.getLogger(__name__).warning("%s could not be read and is made anew; it held copies only.", path)
+        try:
+            for leftover in path.parent.glob(f"{path.name}*"):
+                leftover.unlink()
+            self._open(path)
+        except (SQLAlchemyError, OSError):
+            logging.getLogger(__name__).warning("Painted tiles are not kept: %s cannot be written.", path)
 
     def __contains__(self, key: bytes) -> bool:
         return key in self._sizes
@@ -94,7 +114,7 @@ class KeptTiles:
 
     def get(self, key: bytes) -> Tile | None:
         """The tile of a key, or None; one that cannot be read counts as not here."""
-        if key not in self._sizes:
+        if key not in self._sizes or self._engine is None:
             return None
         try:
             with self._engine.connect() as connection:
@@ -106,19 +126,40 @@ class KeptTiles:
 
     def put(self, tiles: dict[bytes, Tile]) -> None:
         """Keep tiles, all of them or none; those that are here already are passed over."""
+        if self._engine is None:
+            return
         fresh = {key: packed(tile) for key, tile in tiles.items() if key not in self._sizes}
         rows: list[dict[str, Any]] = [
             {"key": key, "bytes": len(content), "content": content} for key, content in fresh.items()
         ]
         if not rows:
             return
-        with self._lock, self._engine.begin() as connection:
-            connection.execute(insert(_TILES).prefix_with("OR REPLACE"), rows)
+        with self._lock:
+            try:
+                with self._engine.begin() as connection:
+                    connection.execute(insert(_TILES).prefix_with("OR REPLACE"), rows)
+            except SQLAlchemyError:
+                return  # a disk that is full, say: they are made when they are wanted
             self._sizes.update({key: len(content) for key, content in fresh.items()})
             self._bytes += sum(len(content) for content in fresh.values())
-            dropped = self._over_budget()
-            for start in range(0, len(dropped), BATCH):
-                connection.execute(delete(_TILES).where(_TILES.c.key.in_(dropped[start : start + BATCH])))
+            self._drop(self._engine, self._over_budget())
+
+    def clear(self) -> None:
+        """Forget every tile, and give the room on the disk back."""
+        with self._lock:
+            everything = list(self._sizes)
+            self._sizes.clear()
+            self._bytes = 0
+            if self._engine is not None:
+                self._drop(self._engine, everything)
+                with self._engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+                    connection.exec_driver_sql("VACUUM")
+
+    @staticmethod
+    def _drop(engine: Engine, keys: list[bytes]) -> None:
+        with engine.begin() as connection:
+            for start in range(0, len(keys), BATCH):
+                connection.execute(delete(_TILES).where(_TILES.c.key.in_(keys[start : start + BATCH])))
 
     def _over_budget(self) -> list[bytes]:
         """Keys to drop, taken off the index."""
@@ -130,7 +171,8 @@ class KeptTiles:
         return dropped
 
     def close(self) -> None:
-        self._engine.dispose()
+        if self._engine is not None:
+            self._engine.dispose()
 
 
 def _unhurried(connection: Any, record: object) -> None:

@@ -18,6 +18,7 @@ from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import NotFound, PictureError, StaleEdit
+from glyptic.base.meaning import of_pixels
 from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
 from glyptic.engine.views import VIEWS
@@ -57,6 +58,7 @@ def _state(current: Current) -> dict[str, Any]:
     layer = current.stack.find(current.chosen)
     return {
         "revision": current.revision,
+        "trouble": current.trouble,
         "chosen": current.chosen,
         "target": target_of(current),
         "curves": curve_paths(layer) if layer else {},
@@ -207,7 +209,7 @@ def previews(plate_id: int, kind: str) -> Response:
     current = workshop().current(plate_id)
     picture = preview(workshop(), current.stack, kind, request.args.get("after") or None)
     response = Response(picture, mimetype="image/jpeg")
-    if request.args.get("root") == current.root.hex():
+    if request.args.get("root") == current.root.hex() and request.args.get("made") == of_pixels().hex():
         response.headers["Cache-Control"] = "private, max-age=3600"
     return response
 

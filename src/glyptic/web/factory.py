@@ -3,18 +3,22 @@
 from __future__ import annotations
 
 import secrets
+from contextlib import suppress
 from pathlib import Path
 from typing import Any
 
 from flask import Flask, Response, current_app, g, jsonify, render_template, request
 from flask_wtf.csrf import CSRFError, CSRFProtect
 from jinja2 import FileSystemBytecodeCache
+from jinja2.bccache import Bucket
 from werkzeug.exceptions import HTTPException, SecurityError
 
 from glyptic.actions.export import Exports
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Workshop
-from glyptic.base.errors import DocumentError, GlypticError, NotFound, PictureError, StaleEdit
+from glyptic.base.errors import DiskFull, DocumentError, GlypticError, NotFound, PictureError, StaleEdit, StoreError
+from glyptic.formats.writing import PRIVATE, write_whole
+from glyptic.store.faults import explained
 from glyptic.web import areas, bench, exports, filters, painting, pixels, shelf, statics
 from glyptic.web.context import Context, context
 
@@ -71,18 +75,43 @@ def _leave(error: BaseException | None) -> None:
         settler.leave()
 
 
-def _compiled_templates(folder: Path) -> FileSystemBytecodeCache:
-    """Where compiled templates are kept, so that the first page of the next start need not compile them."""
-    folder.mkdir(exist_ok=True)
-    return FileSystemBytecodeCache(str(folder))
+class KeptTemplates(FileSystemBytecodeCache):
+    """Compiled templates on disk, so that the first page of the next start need not compile them; one that cannot be
+    written, or is not what was written, is compiled again."""
+
+    def load_bytecode(self, bucket: Bucket) -> None:
+        try:
+            super().load_bytecode(bucket)
+        except Exception:
+            bucket.reset()
+
+    def dump_bytecode(self, bucket: Bucket) -> None:
+        with suppress(OSError):
+            super().dump_bytecode(bucket)
+
+
+def _compiled_templates(folder: Path) -> KeptTemplates:
+    with suppress(OSError):
+        folder.mkdir(exist_ok=True)
+    return KeptTemplates(str(folder))
+
+
+SECRET_LENGTH = 64
 
 
 def _secret(path: Path) -> str:
-    """The key that signs forms; made once for each data folder."""
-    if not path.exists():
-        path.touch(0o600)
-        path.write_text(secrets.token_hex(32))
-    return path.read_text()
+    """The key that signs forms; made once for each data folder, and anew where it was not written to its end. Where
+    nothing may be written it lasts as long as this process."""
+    try:
+        kept = path.read_text()
+        if len(kept) == SECRET_LENGTH:
+            return kept
+    except (OSError, ValueError):
+        pass
+    made = secrets.token_hex(SECRET_LENGTH // 2)
+    with suppress(OSError):
+        write_whole(path, made.encode(), PRIVATE)
+    return made
 
 
 def _secure(response: Response) -> Response:
@@ -109,6 +138,8 @@ def _status_of(error: GlypticError) -> int:
         return 404
     if isinstance(error, StaleEdit):
         return 409
+    if isinstance(error, StoreError):
+        return 507 if isinstance(error, DiskFull) else 503
     return 422 if isinstance(error, DocumentError | PictureError) else 400
 
 
@@ -135,5 +166,8 @@ def _http(error: HTTPException) -> tuple[Any, int]:
 
 
 def _unforeseen(error: Exception) -> tuple[Any, int]:
+    known = explained(error)
+    if known is not None:
+        return _sentence(known)
     current_app.logger.exception("unforeseen", exc_info=error)
     return _answer(OUR_FAULT, 500)

@@ -8,6 +8,7 @@ from typing import Any
 from flask import Flask
 
 from glyptic import params
+from glyptic.base.meaning import of_pixels
 from glyptic.document.fields import MEASURES
 from glyptic.store.tables import now
 from glyptic.web.statics import modules
@@ -52,11 +53,11 @@ def hex_colour(rgb: tuple[float, ...]) -> str:
 
 def widget(param: Any) -> str:
     """Which control shows a setting: the template layer/widgets/<name>.html."""
-    name = WIDGETS.get(type(param).__name__)
-    return name or ("real" if isinstance(param, params.Real) else "none")
+    names = (WIDGETS.get(family.__name__) for family in type(param).__mro__)
+    return next((name for name in names if name), "real" if isinstance(param, params.Real) else "none")
 
 
 def register(app: Flask) -> None:
     app.jinja_env.filters.update(ago=ago, number=number, hex_colour=hex_colour, widget=widget)
-    app.jinja_env.globals.update(pen_measures=MEASURES, modules=modules)
+    app.jinja_env.globals.update(pen_measures=MEASURES, modules=modules, made_by=of_pixels().hex())
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

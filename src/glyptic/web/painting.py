@@ -11,6 +11,7 @@ from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.web.bench import answer
 from glyptic.web.context import body, framed, looking, text, workshop
 
+LONGEST_NUMBER = 64
 blueprint = Blueprint("painting", __name__, url_prefix="/plates/<int:plate_id>/strokes")
 
 
@@ -43,10 +44,12 @@ def points(plate_id: int, number: str) -> Response:
 
 @blueprint.post("/keep")
 def keep(plate_id: int) -> Response:
-    """Keep a whole stroke: {"layer", "target", "stroke", "looking"}."""
+    """Keep a whole stroke: {"number", "layer", "target", "stroke", "looking"}; one that was kept under its number
+    before is not kept again."""
     plain = body()
+    token = text(plain, "number", LONGEST_NUMBER) if "number" in plain else None
     stroke: Any = plain.get("stroke")
     if not isinstance(stroke, dict):
         raise DocumentError([Fault("stroke", "must be an object")])
-    current = paint.keep_stroke(workshop(), plate_id, text(plain, "layer"), text(plain, "target"), stroke)
+    current = paint.keep_stroke(workshop(), plate_id, text(plain, "layer"), text(plain, "target"), stroke, token)
     return answer(current, plain)

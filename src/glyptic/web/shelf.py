@@ -39,9 +39,10 @@ def _plates() -> str:
     return render_template("shelf/plates.html", **_shelf())
 
 
-@blueprint.get("/plates/small/<root>.jpg")
-def small(root: str) -> Response:
-    """The small finished picture of a state; the address names the state, so it never changes."""
+@blueprint.get("/plates/small/<made_by>/<root>.jpg")
+def small(made_by: str, root: str) -> Response:
+    """The small finished picture of a state; the address names the state and the code that draws it, so it never
+    changes."""
     try:
         state = bytes.fromhex(root)
     except ValueError:

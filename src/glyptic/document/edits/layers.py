@@ -16,12 +16,11 @@ from glyptic.document.edits.edit import (
     refuse,
     unlocked,
 )
+from glyptic.document.fields import MOST_LAYERS
 from glyptic.document.tree import free_ids, inserted, layer_of, siblings_of, with_new_ids, without
 from glyptic.document.values import EMPTY, Layer, Stack
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Toggle, Values
-
-MOST_LAYERS = 300
 
 
 def _numbered(name: str, stack: Stack) -> str:

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any, cast
 
 from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.homography import Homography
 from glyptic.document import fields
 from glyptic.document.codec import layer_head, parse_part
 from glyptic.document.edits.edit import (
@@ -22,7 +23,7 @@ from glyptic.document.edits.edit import (
     set_in,
     unlocked,
 )
-from glyptic.document.edits.whole_masks import shifted
+from glyptic.document.moving import carried_mask
 from glyptic.document.tree import layer_of
 from glyptic.document.values import Layer, Mask, Place, Stack
 from glyptic.document.vocabulary import PickedPart, Vocabulary
@@ -145,7 +146,8 @@ def _place(layer: Layer, field: str, raw: object, vocabulary: Vocabulary) -> tup
     where = {name: getattr(layer.place, name) for name in fields.PLACE.params} | {field: value}
     new = Place(**where)
     if layer.mask is not None and layer.mask.along and not layer.mask.linked:
-        along = shifted(layer.mask, new.x - layer.place.x, new.y - layer.place.y, vocabulary)
+        by = Homography.shift(new.x - layer.place.x, new.y - layer.place.y)
+        along = carried_mask(layer.mask, by, vocabulary)
         layer = replace(layer, mask=along)
     return replace(layer, place=new), f"{quoted(layer)} placed anew"
 

@@ -6,15 +6,19 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 from glyptic.base.errors import Fault
+from glyptic.base.homography import Homography
+from glyptic.document import fields
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.edit import Edit, Edited, LayerId, Unchecked, arguments, quoted, refuse, unlocked
-from glyptic.document.values import Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
+from glyptic.document.moving import carried_stroke, checked
+from glyptic.document.values import Layer, Mask, Painting, Part, Stack, Stroke
 from glyptic.document.vocabulary import Vocabulary
-from glyptic.params import Choice, Param, Point, Real, Toggle, Values
+from glyptic.params import Choice, Param, Real, Shift, Toggle, Values
 from glyptic.params.declared import describe
 from glyptic.params.geometry import number_list
 
 TARGETS = ("mask", "grey")
+LARGEST = fields.LARGEST_BRUSH
 
 
 def with_stroke(stack: Stack, layer: Layer, target: str, stroke: Stroke) -> Stack:
@@ -118,25 +122,21 @@ def _held(value: float) -> float:
     return min(max(value, 0.0), 1.0)
 
 
-def _moved(stroke: Stroke, dx: float, dy: float) -> StrokePoints:
-    if dx == dy == 0:
-        return stroke.points
-    return stroke.points.shifted(dx, dy)
-
-
 def _count(places: tuple[tuple[int, int], ...]) -> str:
     return "A stroke" if len(places) == 1 else f"{len(places)} strokes"
 
 
 def _change_strokes(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     layer = unlocked(stack, args["layer"])
+    by = Homography.shift(*args["shift"])
 
     def change(stroke: Stroke) -> Stroke:
         to = stroke.to if stroke.to is None or not args["flip"] else 1 - stroke.to
-        return replace(
-            stroke, points=_moved(stroke, *args["shift"]), size=stroke.size * args["size"], to=to,
+        moved = carried_stroke(stroke, by) if any(args["shift"]) else stroke
+        return checked(replace(
+            moved, size=min(stroke.size * args["size"], LARGEST), to=to,
             hardness=_held(stroke.hardness + args["hardness"]), opacity=_held(stroke.opacity * args["strength"]),
-        )  # fmt: skip
+        ))  # fmt: skip
 
     changed = _each(layer, args["strokes"], change)
     return Edited(stack.replaced(changed), f"{_count(args['strokes'])} on {quoted(layer)} changed")
@@ -150,7 +150,7 @@ CHANGE_STROKES = Edit(
         strength=Real(label="Strength", default=1.0, low=0, high=10, unit="%", help="Of what it was."),
         size=Real(label="Size", default=1.0, low=0.02, high=50, unit="%", help="Of what it was."),
         hardness=Real(label="Hardness", default=0.0, low=-1, high=1, unit="%", help="More or less than it was."),
-        shift=Point(default=(0.0, 0.0)),
+        shift=Shift(label="Shift", default=(0.0, 0.0)),
         flip=Toggle(default=False),
     ),
     _change_strokes,

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from glyptic.document.edits.edit import Edit, Edited, LayerId, Numbers, arguments, quoted, refuse, unlocked
+from glyptic.base.homography import Homography
+from glyptic.document.edits.edit import Edit, Edited, LayerId, arguments, quoted, refuse, unlocked
+from glyptic.document.moving import carried_mask
 from glyptic.document.tree import layer_of
-from glyptic.document.values import NO_LEVELS, STRAIGHT, Layer, Mask, Part, Stack, Stroke
+from glyptic.document.values import NO_LEVELS, STRAIGHT, Layer, Mask, Stack
 from glyptic.document.vocabulary import Vocabulary
-from glyptic.params import Point, Polygon, Values
+from glyptic.params import Shift, Values
 
 
 def masked(stack: Stack, layer_id: str) -> tuple[Layer, Mask]:
@@ -54,39 +56,15 @@ def _unlink(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
 UNLINK_MASK = Edit("unlink-mask", arguments(layer=LayerId()), _unlink)
 
 
-def _shifted_stroke(stroke: Stroke, dx: float, dy: float) -> Stroke:
-    return replace(stroke, points=stroke.points.shifted(dx, dy))
-
-
-def _shifted_part(part: Part, dx: float, dy: float, vocabulary: Vocabulary) -> Part:
-    """A part drawn elsewhere. What looks at the picture stays: it covers what is there."""
-    if part.strokes:
-        return replace(part, strokes=tuple(_shifted_stroke(stroke, dx, dy) for stroke in part.strokes))
-    params = vocabulary.parts[part.kind].schema.params
-    changed = dict(part.settings)
-    for name, param in params.items():
-        value = part.settings[name]
-        if isinstance(param, Point) and not param.positive:
-            changed[name] = (value[0] + dx, value[1] + dy)
-        elif isinstance(param, Polygon):
-            changed[name] = tuple((x + dx, y + dy) for x, y in value)
-    return replace(part, settings=Values(changed)) if changed != dict(part.settings) else part
-
-
-def shifted(mask: Mask, dx: float, dy: float, vocabulary: Vocabulary) -> Mask:
-    """A mask whose drawn parts lie elsewhere."""
-    return replace(mask, parts=tuple(_shifted_part(part, dx, dy, vocabulary) for part in mask.parts))
-
-
 def _shift(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     layer, mask = masked(stack, args["layer"])
     if mask.linked:
         raise refuse("mask", f"of {quoted(layer)} is linked; unlink it first, or shift the one it is linked to")
     dx, dy = args["by"]
-    new = shifted(mask, dx, dy, vocabulary)
+    new = carried_mask(mask, Homography.shift(dx, dy), vocabulary)
     if new == mask and (dx or dy):
         raise refuse("mask", f"of {quoted(layer)} has no part that is drawn; there is nothing to shift")
     return Edited(stack.replaced(replace(layer, mask=new)), f"Mask of {quoted(layer)} shifted by {dx:g}, {dy:g} px")
 
 
-SHIFT_MASK = Edit("shift-mask", arguments(layer=LayerId(), by=Numbers(count=2)), _shift)
+SHIFT_MASK = Edit("shift-mask", arguments(layer=LayerId(), by=Shift(label="By")), _shift)

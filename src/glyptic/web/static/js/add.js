@@ -3,6 +3,7 @@
 import { say } from "./says.js";
 import { postForm, Refusal } from "./server.js";
 import { session } from "./session.js";
+import { keep, recall } from "./store.js";
 
 const USED = "glyptic-used";
 const MOST_USED = 3;
@@ -21,7 +22,7 @@ let tried = false;
 const entries = (within = sheet) => [...within.querySelectorAll("[data-add]")];
 
 function usedLast() {
-  const used = JSON.parse(localStorage.getItem(USED) ?? "[]");
+  const used = recall(USED, []);
   const recent = document.querySelector("#add-recent");
   const copies = used.slice(0, MOST_USED).map((name) => entries().find((entry) => entry.dataset.add === name && !recent.contains(entry)));
   recent.querySelector(".entries").replaceChildren(...copies.filter(Boolean).map((entry) => entry.cloneNode(true)));
@@ -29,8 +30,8 @@ function usedLast() {
 }
 
 function remember(kind) {
-  const used = JSON.parse(localStorage.getItem(USED) ?? "[]").filter((name) => name !== kind);
-  localStorage.setItem(USED, JSON.stringify([kind, ...used]));
+  const used = recall(USED, []).filter((name) => name !== kind);
+  keep(USED, [kind, ...used]);
 }
 
 function filter() {
@@ -51,7 +52,7 @@ export function openAdd() {
   usedLast();
   search.value = "";
   filter();
-  const query = new URLSearchParams({ root: session.state.root, after: session.chosen });
+  const query = new URLSearchParams({ root: session.state.root, made: session.madeBy, after: session.chosen });
   for (const image of sheet.querySelectorAll("[data-preview]")) {
     const source = `${session.url}previews/${image.dataset.preview}.jpg?${query}`;
     if (image.getAttribute("src") !== source) image.src = source;

@@ -16,8 +16,10 @@ import { freshSwitches } from "./picks.js";
 import { drawRing } from "./ring.js";
 import { session } from "./session.js";
 import { freshStrip, showChosen } from "./strip.js";
+import { keep, recall } from "./store.js";
 
 const PATIENCE = 600;
+const SURROUND = "glyptic-surround";
 const SURROUNDS = ["", "light", "dark"];
 const stage = document.querySelector("#stage");
 const kept = document.querySelector("#kept");
@@ -48,7 +50,14 @@ function showKept() {
   kept.textContent = seconds < 60 ? `kept ${seconds} s ago` : `kept ${Math.round(seconds / 60)} min ago`;
 }
 
+function showTrouble() {
+  const trouble = document.querySelector("#trouble");
+  trouble.textContent = session.state.trouble;
+  trouble.hidden = !session.state.trouble;
+}
+
 function everything() {
+  showTrouble();
   freshDesk();
   freshStrip();
   drawCurve();
@@ -89,10 +98,10 @@ document.addEventListener("click", (event) => {
 document.querySelector("#surround").addEventListener("click", () => {
   const at = SURROUNDS.findIndex((name) => (name ? stage.classList.contains(name) : stage.classList.length === 1));
   stage.className = `stage ${SURROUNDS[(at + 1) % SURROUNDS.length]}`.trim();
-  localStorage.setItem("glyptic-surround", stage.className);
+  keep(SURROUND, stage.className);
   session.canvas.draw();
 });
-stage.className = localStorage.getItem("glyptic-surround") ?? "stage";
+stage.className = recall(SURROUND, "stage");
 
 document.addEventListener("change", (event) => {
   const { id, value } = event.target;

@@ -5,6 +5,7 @@ import { pen } from "./pen.js";
 import "./pen_panel.js";
 import { pickInHand } from "./picks.js";
 import { session } from "./session.js";
+import { keep, recall } from "./store.js";
 
 const STORED = "glyptic-brush";
 const LARGEST = 4000;
@@ -28,7 +29,7 @@ class Brush extends EventTarget {
 
   constructor() {
     super();
-    const stored = JSON.parse(localStorage.getItem(STORED) ?? "{}");
+    const stored = recall(STORED, { ...START, presets: {} });
     this.sets = { mask: { ...START.mask, ...stored.mask }, grey: { ...START.grey, ...stored.grey } };
     this.presets = stored.presets ?? {};
   }
@@ -71,7 +72,7 @@ class Brush extends EventTarget {
   }
 
   #keep() {
-    localStorage.setItem(STORED, JSON.stringify({ ...this.sets, presets: this.presets }));
+    keep(STORED, { ...this.sets, presets: this.presets });
     this.dispatchEvent(new Event("change"));
   }
 

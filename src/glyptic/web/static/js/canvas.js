@@ -13,15 +13,19 @@ const LARGEST_SCALE = 32;
 const MARGIN = 12;
 const OVERVIEW = 768;
 const NEXT = 1024;
+/** Milliseconds without a change after which the picture counts as still. */
+const STILL = 160;
 /** How many of its neighbours a pixel is smoothed with when the picture is drawn smaller. */
 const SMOOTHED = 3;
 
 const clamp = (v, most) => Math.min(most, Math.max(0, v));
 
 class Mosaic {
-  constructor(level, area) {
+  /** spare: the canvas of a mosaic that is no longer needed, used again where it is large enough. */
+  constructor(level, area, spare = null) {
     Object.assign(this, { level, ...area });
-    this.canvas = new OffscreenCanvas(area.columns * TILE, area.rows * TILE);
+    const fits = spare && spare.width >= this.width && spare.height >= this.height;
+    this.canvas = fits ? spare : new OffscreenCanvas(this.width + TILE, this.height + TILE);
     this.pen = this.canvas.getContext("2d", { alpha: false, willReadFrequently: false });
     this.wanted = new Map();
     this.shown = new Map();
@@ -29,6 +33,8 @@ class Mosaic {
     this.isBlank = true;
   }
 
+  get width() { return this.columns * TILE; }
+  get height() { return this.rows * TILE; }
   get left() { return this.tx * TILE; }
   get top() { return this.ty * TILE; }
 
@@ -42,7 +48,8 @@ class Mosaic {
     const ratio = 2 ** (old.level - this.level);
     this.pen.imageSmoothingQuality = "high";
     this.pen.drawImage(
-      old.canvas, old.left * ratio - this.left, old.top * ratio - this.top, old.canvas.width * ratio, old.canvas.height * ratio,
+      old.canvas, 0, 0, old.width, old.height,
+      old.left * ratio - this.left, old.top * ratio - this.top, old.width * ratio, old.height * ratio,
     );
     if (old.level !== this.level) return;
     const here = ([place]) => {
@@ -79,10 +86,12 @@ class Mosaic {
 export class Canvas extends EventTarget {
   #store = new TileStore();
   #mosaic = null;
+  #spare = null;
   #under = null;
   #painted = false;
   #changed = null;
   #outstanding = 0;
+  #moving = 0;
 
   constructor(stage, width, height) {
     super();
@@ -190,9 +199,10 @@ export class Canvas extends EventTarget {
   #moved() {
     const area = this.#area();
     if (!this.#mosaic?.holds(area, this.level)) {
-      const made = new Mosaic(this.level, area);
+      const made = new Mosaic(this.level, area, this.#spare);
+      this.#spare = this.#mosaic?.canvas ?? null;
       made.pen.fillStyle = getComputedStyle(this.stage).backgroundColor;
-      made.pen.fillRect(0, 0, made.canvas.width, made.canvas.height);
+      made.pen.fillRect(0, 0, made.width, made.height);
       if (this.#under) made.startFrom(this.#under);
       if (this.#mosaic) {
         made.startFrom(this.#mosaic);
@@ -201,8 +211,20 @@ export class Canvas extends EventTarget {
       }
       this.#mosaic = made;
     }
+    this.#inMotion();
     this.draw();
     this.dispatchEvent(new Event("moved"));
+  }
+
+  /** While anything moves it is drawn quickly; when it has come to rest, once more and well. */
+  #inMotion() {
+    if (this.#moving) clearTimeout(this.#moving);
+    else begin();
+    this.#moving = setTimeout(() => {
+      this.#moving = 0;
+      this.draw();
+      end();
+    }, STILL);
   }
 
   /** The tiles that are on screen. */
@@ -253,11 +275,16 @@ export class Canvas extends EventTarget {
     const mosaic = this.#mosaic;
     const exact = { colorSpaceConversion: "none", premultiplyAlpha: "none" };
     const picture = await createImageBitmap(new Blob([jpeg], { type: "image/jpeg" }), exact);
-    if (!mosaic || mosaic !== this.#mosaic || !current()) return;
+    if (!mosaic || mosaic !== this.#mosaic || !current()) {
+      picture.close();
+      return;
+    }
     const ratio = 2 ** (level - mosaic.level);
     mosaic.isBlank = false;
     mosaic.pen.imageSmoothingQuality = "high";
     mosaic.pen.drawImage(picture, x * ratio - mosaic.left, y * ratio - mosaic.top, w * ratio, h * ratio);
+    picture.close();
+    this.#inMotion();
     for (const key of mosaic.wanted.values()) this.#store.giveUp(key);
     mosaic.shown.clear();
     mosaic.wanted.clear();
@@ -400,9 +427,10 @@ export class Canvas extends EventTarget {
     pen.rect(this.x, this.y, this.width * this.scale, this.height * this.scale);
     pen.clip();
     pen.imageSmoothingEnabled = step < 2;
-    pen.imageSmoothingQuality = "high";
+    pen.imageSmoothingQuality = this.#moving ? "low" : "high";
     pen.drawImage(
-      mosaic.canvas, this.x + mosaic.left * step, this.y + mosaic.top * step, mosaic.canvas.width * step, mosaic.canvas.height * step,
+      mosaic.canvas, 0, 0, mosaic.width, mosaic.height,
+      this.x + mosaic.left * step, this.y + mosaic.top * step, mosaic.width * step, mosaic.height * step,
     );
   }
 }

@@ -7,7 +7,7 @@ import { busyWith } from "./busy.js";
 import { brush } from "./brush.js";
 import { Reading, pen } from "./pen.js";
 import { say } from "./says.js";
-import { postForFramed, UNREACHABLE } from "./server.js";
+import { postForFramed } from "./server.js";
 import { session } from "./session.js";
 
 const AGAIN = 1500;
@@ -18,6 +18,14 @@ const kept = document.querySelector("#kept");
 let before = Promise.resolve();
 
 const wait = (time) => new Promise((resolve) => { setTimeout(resolve, time); });
+
+/** Strokes that wait to be kept. */
+let held = 0;
+
+/** Whether a failure is one that passes: silence, a full disk, a fault of the server. */
+const passes = (error) => !error.status || error.status >= 500;
+
+globalThis.addEventListener("beforeunload", (event) => { if (held) event.preventDefault(); });
 
 export class Stroke {
   #points = [];
@@ -138,7 +146,7 @@ export class Stroke {
         this.#sent = 0;
       } else if (error.status) {
         say(error.message);
-        this.#given = error.status !== 500;
+        this.#given = !passes(error);
       }
       return null;
     }
@@ -149,25 +157,28 @@ export class Stroke {
     session.canvas.patch(answer.content, answer.head.rect, answer.head.level);
   }
 
-  /** Keep the whole stroke; while the server does not answer, say so and try again. */
+  /** Keep the whole stroke; while the server does not answer, or cannot keep it, say so and try again: under its number
+   * it is kept once, however often it is sent. */
   async #keep() {
-    const body = { layer: this.layer, target: this.target, stroke: { ...this.head, points: this.#points } };
+    const body = { number: this.#number, layer: this.layer, target: this.target, stroke: { ...this.head, points: this.#points } };
+    held += 1;
     for (;;) {
       try {
         await session.tryAsk("strokes/keep", body);
         kept.classList.remove("waiting");
-        return;
+        break;
       } catch (error) {
-        if (error.status) {
+        if (!passes(error)) {
           session.complain(error);
           session.refresh();
-          return;
+          break;
         }
         kept.classList.add("waiting");
         kept.textContent = "not kept yet";
-        say(`${UNREACHABLE} Your last stroke is held here and kept as soon as it answers.`);
+        say(`${error.message} Your last stroke is held here and kept as soon as that is over.`);
         await wait(AGAIN);
       }
     }
+    held -= 1;
   }
 }

@@ -1,8 +1,10 @@
 /** The pen: which measures its pressure, tilt and speed drive, how pressure is bent, and what an event tells of it. */
 
+import { keep, recall } from "./store.js";
+
 const STORED = "glyptic-pen";
 const NONE = { size: false, opacity: false, flow: false };
-const START = { pressure: { ...NONE, flow: true }, tilt: NONE, speed: NONE };
+const START = { drives: { pressure: { ...NONE, flow: true }, tilt: NONE, speed: NONE }, bend: 1, smoothing: 0, mouse: false };
 /** Pixels of the screen a millisecond that count as fastest. */
 const FASTEST = 3;
 const FOLLOWS = 0.35;
@@ -16,11 +18,9 @@ const within = (v) => Math.min(1, Math.max(0, v));
 class Pen extends EventTarget {
   constructor() {
     super();
-    const stored = JSON.parse(localStorage.getItem(STORED) ?? "{}");
-    this.drives = Object.fromEntries(Object.entries(START).map(([what, none]) => [what, { ...none, ...stored.drives?.[what] }]));
-    this.bend = stored.bend ?? 1;
-    this.smoothing = stored.smoothing ?? 0;
-    this.mouse = stored.mouse ?? false;
+    const { drives, bend, smoothing, mouse } = { ...START, ...recall(STORED, START) };
+    this.drives = Object.fromEntries(Object.entries(START.drives).map(([what, none]) => [what, { ...none, ...drives[what] }]));
+    Object.assign(this, { bend, smoothing, mouse });
   }
 
   /** Smoothing 0..1, the exponent that bends pressure, whether a mouse's pressure is made from its speed. */
@@ -36,7 +36,7 @@ class Pen extends EventTarget {
 
   #keep() {
     const { drives, bend, smoothing, mouse } = this;
-    localStorage.setItem(STORED, JSON.stringify({ drives, bend, smoothing, mouse }));
+    keep(STORED, { drives, bend, smoothing, mouse });
     this.dispatchEvent(new Event("change"));
   }
 

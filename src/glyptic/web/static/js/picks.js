@@ -4,6 +4,7 @@ import { busyWith } from "./busy.js";
 import { currentTab } from "./controls.js";
 import { get } from "./server.js";
 import { session } from "./session.js";
+import { keep, recall } from "./store.js";
 
 const WHOLE_RANGE = 250;
 const KEPT = "glyptic-switches";
@@ -109,7 +110,7 @@ document.addEventListener("keydown", (event) => {
 for (const name of ["pointerup", "pointercancel", "keyup", "blur"]) globalThis.addEventListener(name, letGo);
 
 /** Switches that belong to the page, not to the plate, stay as they were left. */
-const switches = JSON.parse(localStorage.getItem(KEPT) ?? "{}");
+const switches = recall(KEPT, {});
 
 export function freshSwitches() {
   for (const box of document.querySelectorAll("[data-kept]")) {
@@ -120,5 +121,5 @@ document.addEventListener("change", (event) => {
   const { kept } = event.target.dataset;
   if (!kept) return;
   switches[kept] = event.target.checked;
-  localStorage.setItem(KEPT, JSON.stringify(switches));
+  keep(KEPT, switches);
 });

@@ -42,6 +42,7 @@ class Session extends EventTarget {
   constructor() {
     super();
     this.url = root.dataset.plate;
+    this.madeBy = root.dataset.madeBy;
     this.state = JSON.parse(root.dataset.state);
     this.view = "finished";
     this.canvas = new Canvas(document.querySelector("#stage"), Number(root.dataset.width), Number(root.dataset.height));

@@ -3,6 +3,7 @@
 import Sortable from "../vendor/sortable.esm.js";
 import { fillBars } from "./bars.js";
 import { session } from "./session.js";
+import { keep, recall } from "./store.js";
 
 const also = new Set();
 
@@ -42,7 +43,7 @@ export function group() {
 }
 
 const FOLDED = "glyptic-folded";
-const folded = new Set(JSON.parse(localStorage.getItem(FOLDED) ?? "[]"));
+const folded = new Set(recall(FOLDED, []));
 const foldName = (layer) => `${session.url} ${layer}`;
 
 function drawFolds() {
@@ -61,7 +62,7 @@ document.addEventListener("click", (event) => {
   }
   const name = foldName(tag.dataset.collapse);
   if (!folded.delete(name)) folded.add(name);
-  localStorage.setItem(FOLDED, JSON.stringify([...folded]));
+  keep(FOLDED, [...folded]);
   drawFolds();
 });
 

@@ -1,0 +1,59 @@
+"""What a state must be before it is kept, or drawn: every source there and fitting, the plan and its keys made."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from glyptic.base.errors import DocumentError, Fault, GlypticError
+from glyptic.base.rectangles import deepest_level
+from glyptic.document.values import Layer, Stack
+from glyptic.engine.cache import TileCache
+from glyptic.engine.plan import Plan
+from glyptic.masks import PARTS
+from glyptic.masks.part import Pictured
+from glyptic.pixels.pyramid import Picture
+
+
+def sources_in(layers: tuple[Layer, ...], at: str = "layers") -> Iterator[tuple[str, str, bool]]:
+    """(field, source, whether it must be a grey picture of the base's size) of everything a stack refers to."""
+    for i, layer in enumerate(layers):
+        where = f"{at}[{i}]"
+        if layer.kind == "picture":
+            yield f"{where}.source", layer.source, False
+        for j, part in enumerate(layer.mask.parts if layer.mask else ()):
+            if isinstance(PARTS[part.kind], Pictured):
+                yield f"{where}.mask.parts[{j}].source", part.settings["source"], True
+        yield from sources_in(layer.layers, f"{where}.layers")
+
+
+def unfit_as_mask(picture: Picture, base: Picture) -> str:
+    """Why a picture cannot be a part of a mask over a base, or ''."""
+    if (picture.width, picture.height) != (base.width, base.height):
+        return f"must measure {base.width} × {base.height} as the base does, not {picture.width} × {picture.height}"
+    return "" if picture.is_grey else "must be a grey picture"
+
+
+def check_sources(stack: Stack, picture_of: Callable[[str], Picture]) -> None:
+    """Raises DocumentError with a fault for each source that is not there or does not fit."""
+    faults: list[Fault] = []
+    base = None
+    for field, source, as_mask in sources_in(stack.layers):
+        try:
+            picture = picture_of(source)
+        except GlypticError as error:
+            faults.append(Fault(field, str(error)))
+            continue
+        base = base or picture
+        wrong = unfit_as_mask(picture, base) if as_mask else ""
+        if wrong:
+            faults.append(Fault(field, wrong))
+    if faults:
+        raise DocumentError(faults)
+
+
+def check_keys(plan: Plan) -> None:
+    """Make the keys of the smallest level and of a tile of the full size: whatever cannot be laid out shows itself."""
+    for level in (deepest_level(plan.picture.width, plan.picture.height), 0):
+        reader = plan.reader(TileCache(), level)
+        for node in (plan.finished, *plan.painted, *plan.masks.values()):
+            reader.key(node, 0, 0)
