@@ -74,3 +74,12 @@ def test_a_mask_beside_the_edge_bleeds_over_or_falls_short(shift, kind):
 def test_a_soft_border_away_from_any_edge_is_no_halo():
     x = np.tile(np.arange(WIDTH) + 0.5, (HEIGHT, 1))
     assert halos(np.full_like(x, 0.5, np.float32), (x < 100).astype(np.float32), np.ones_like(x, np.float32)) == []
+
+
+def test_more_edges_than_opencv_looks_up_in_a_row_are_looked_at():
+    """An ordinary photograph has hundreds of thousands of pixels on edges."""
+    y, x = np.mgrid[0:1200, 0:1200]
+    tones = np.where((x // 12 + y // 12) % 2, 0.3, 0.7).astype(np.float32)
+    mask = (x < 605).astype(np.float32)
+    found = halos(tones, mask, np.full_like(tones, 0.2))
+    assert found and {place.kind for place in found} <= {"over", "short"}

@@ -91,8 +91,8 @@ class Methods:
             return enc(np.where(y > 5e-8, lin(cb) * new / y, new))
 
     def guided_base(self, t, radius, edge):
-        """He, Sun and Tang 2010, the plane its own guide, with Gaussian windows."""
-        sigma = radius / 2
+        """He, Sun and Tang 2010, the plane its own guide, with Gaussian windows, no wider than the picture."""
+        sigma = min(radius, max(t.shape)) / 2
         mean = gauss(t, sigma)
         spread = gauss(t * t, sigma) - mean**2
         a = spread / (spread + edge**2)

@@ -44,10 +44,24 @@ def px():
     return noise
 
 
-@pytest.mark.parametrize("sigma", [0.4, 1, 3.7, 7.9, 8, 9, 16, 20, 33.3, 60])
+@pytest.mark.parametrize("sigma", [0.4, 1, 3.7, 7.9, 8, 9, 16, 20, 33.3, 60, 100, 400, 3000])
 def test_agrees_with_scipy(px, sigma):
     expected = np.stack([gaussian_filter(plane.astype(float), sigma, mode="reflect", truncate=6) for plane in px])
     assert np.abs(whole(px, sigma) - expected).max() < (GAUSSIAN if reduction(sigma) > 1 else 10 * FLOAT32 + 3e-5)
+
+
+@pytest.mark.parametrize("sigma", [0, 1e-300, 1e-5, 0.02])
+def test_next_to_no_sigma_is_the_identity(px, sigma):
+    assert np.array_equal(whole(px, sigma), px)
+
+
+@pytest.mark.parametrize("sigma", [60, 500, 5000])
+def test_what_a_gaussian_costs_does_not_grow_with_its_sigma_beyond_the_picture(px, sigma):
+    """Each tile is read once, whatever the sigma; and once more only where it changed."""
+    node, cache = Flat(px), TileCache()
+    reader = Reader(cache, px.shape[2], px.shape[1], 0)
+    reader.read(Surroundings(BLUR, Values({"sigma": sigma}), node), reader.bounds)
+    assert reader.counts["pieces"] == len(list(reader.bounds.tiles()))
 
 
 @pytest.mark.parametrize(("first", "count"), [(-3, 10), (2, 5), (-25, 60), (7, 20), (-40, 5)])

@@ -34,6 +34,10 @@ class Recent(Generic[K, V]):
                 self._values.popitem(last=False)
             return value
 
+    def clear(self) -> None:
+        with self._lock:
+            self._values.clear()
+
     def drop(self, key: K) -> None:
         """Forget a value; nothing where there is none."""
         with self._lock:

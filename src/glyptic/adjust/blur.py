@@ -38,6 +38,9 @@ class Blur(Neighbourhood):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["sigma"] == 0)
 
+    def gaussian(self, settings: Values) -> float:
+        return float(settings["sigma"])
+
     def reduction(self, settings: Values, step: float) -> int:
         return gaussian.reduction(settings["sigma"] / step)
 

@@ -125,6 +125,14 @@ class Neighbourhood(Kind):
         """Those settings that `around` depends on: moving any other leaves what was gathered as it is."""
         return settings
 
+    def within(self, settings: Values, width: int, height: int) -> Values:
+        """The settings as they are on a picture of this size: a window need not be wider than the picture."""
+        return settings
+
+    def gaussian(self, settings: Values) -> float:
+        """The sigma in full-size pixels, of a kind whose `around` is nothing but a Gaussian; 0 for any other."""
+        return 0.0
+
     def reduction(self, settings: Values, step: float) -> int:
         """By which power of two the backdrop is reduced before `around` sees it, at a level of `step` full-size
         pixels to one; 1 for not at all."""

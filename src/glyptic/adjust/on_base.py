@@ -15,6 +15,9 @@ from glyptic.pixels import guided
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.srgb import tone
 
+WIDEST = 1.0
+"""The radius counts up to this share of the picture's longer side: beyond it a window would see mirrors only."""
+
 
 class OnBase(Neighbourhood):
     """A kind with a setting `radius` that parts tone into a base, smooth but for strong edges, and the detail on it.
@@ -27,6 +30,9 @@ class OnBase(Neighbourhood):
 
     def gaze(self, settings: Values) -> Values:
         return Values({"radius": settings["radius"]})
+
+    def within(self, settings: Values, width: int, height: int) -> Values:
+        return Values({"radius": min(settings["radius"], WIDEST * max(width, height))})
 
     def reduction(self, settings: Values, step: float) -> int:
         return guided.reduction(settings["radius"] / 2 / step)

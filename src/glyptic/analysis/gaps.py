@@ -85,6 +85,8 @@ LEAST_EDGE = 0.05
 LEAST_LENGTH = 12
 """Pixels of edge, of the level looked at, that make a place."""
 JOINED = 9
+LONGEST_ROW = 1 << 14
+"""OpenCV looks up fewer than 32,767 points in a row."""
 
 
 def halos(tones: NDArray[np.float32], mask: NDArray[np.float32], change: NDArray[np.float32]) -> list[Place]:
@@ -103,10 +105,13 @@ def halos(tones: NDArray[np.float32], mask: NDArray[np.float32], change: NDArray
     nx, ny = gx[ys, xs] / steep[ys, xs], gy[ys, xs] / steep[ys, xs]
 
     def seen(plane: NDArray[np.float32], by: float) -> NDArray[np.float32]:
-        x, y = (xs + by * nx).astype(np.float32), (ys + by * ny).astype(np.float32)
-        return np.asarray(
-            cv2.remap(plane, x[None], y[None], cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)[0], np.float32
-        )
+        """Between the pixels (linear), as many to a row as OpenCV takes."""
+        rows = -(-len(xs) // LONGEST_ROW)
+        x, y = (np.zeros(rows * LONGEST_ROW, np.float32) for _ in range(2))
+        x[: len(xs)], y[: len(ys)] = xs + by * nx, ys + by * ny
+        at = (line.reshape(rows, LONGEST_ROW) for line in (x, y))
+        read = cv2.remap(plane, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        return np.asarray(read, np.float32).ravel()[: len(xs)]
 
     far, near = (seen(mask, -FAR), seen(mask, FAR)), (seen(mask, -NEAR), seen(mask, NEAR))
     step = np.abs(np.subtract(seen(smooth, 2 * NEAR), seen(smooth, -2 * NEAR)))

@@ -12,6 +12,7 @@
     │   ├── DiskFull            there is no room to write
     │   ├── ReadOnly            nothing may be written there
     │   └── Damaged             the database, or a file kept, is not what was written
+    ├── Undefined               pixels that came out as no number
     └── ExportError             a file that cannot be written as asked
 
 A message says what happened; where the reader might fear a loss it says that nothing was lost, and what to do.
@@ -87,6 +88,10 @@ class ReadOnly(StoreError):
 
 class Damaged(StoreError):
     """A database or a kept file that is not what was written."""
+
+
+class Undefined(GlypticError):
+    """A picture some of whose values are no numbers."""
 
 
 class ExportError(GlypticError):

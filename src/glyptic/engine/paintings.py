@@ -166,10 +166,10 @@ class Chains:
     def painting(self, start: float, strokes: Painting) -> PlaneNode:
         """The node of a painting that starts from one value."""
         node: PlaneNode = self.node(digest("blank", start), partial(Blank, start))
-        if not strokes:
+        if all(stroke.even == 0 for stroke in strokes):
             return node
         key = digest("painting", start)
-        for run in _runs(strokes):
+        for run in _runs(tuple(stroke for stroke in strokes if stroke.even != 0)):
             key = digest(key, *(stroke.digest for stroke in run))
             made = partial(Strokes, node, run) if run[0].even is None else partial(Evened, node, run[0])
             node = self.node(key, made)

@@ -14,7 +14,7 @@ from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
 from glyptic.engine.cache import Deep, TileCache
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
-from glyptic.engine.surroundings import Work
+from glyptic.engine.wide import Work
 from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]

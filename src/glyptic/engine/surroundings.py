@@ -9,7 +9,7 @@ its borders, where the picture is half-sample symmetric.
 from __future__ import annotations
 
 from abc import ABC, abstractmethod
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from functools import partial
 
 import numpy as np
@@ -18,15 +18,15 @@ from glyptic.adjust.kind import Neighbourhood
 from glyptic.base.digests import digest, digest_plain
 from glyptic.base.rectangles import TILE, Rect
 from glyptic.engine.reader import Keys, Node, Reader
+from glyptic.engine.wide import WideBlur, Work
 from glyptic.params import Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.wide import is_wide
 
 SMALLEST_BLOCK = 16
 COLOURS = 3
 """Planes that are looked at: not the alpha of what an isolated group brings."""
-Work = Callable[[], object]
-"""Something to be made and kept."""
 
 
 class Grid(ABC):
@@ -141,21 +141,30 @@ class Surroundings(Node):
         super().__init__(digest("surroundings", kind.name, digest_plain(dict(settings))), kept=True)
         self.channels = kind.planes or min(below.channels, COLOURS)
         self.kind = kind
-        self.settings = settings
+        self._given = settings
         self.below = below
         self._as_it_is = Below(below)
         self._reduced: dict[int, Reduced] = {}
+        self._sigma = kind.gaussian(settings)
+        self._everywhere = WideBlur(below, self._sigma, self.channels)
+
+    def _whole(self, reader: Reader) -> WideBlur | None:
+        """What works it out on the whole picture, where it reaches so far."""
+        return self._everywhere if self._sigma and is_wide(self._sigma, reader.width, reader.height) else None
+
+    def _settings(self, reader: Reader) -> Values:
+        return self.kind.within(self._given, reader.width, reader.height)
 
     def _grid(self, reader: Reader) -> tuple[int, Grid]:
         """The reduction and the grid it looks at, at the reader's level."""
-        k = self.kind.reduction(self.settings, reader.step)
+        k = self.kind.reduction(self._settings(reader), reader.step)
         if k == 1:
             return 1, self._as_it_is
         return k, self._reduced.setdefault(k, Reduced(self._as_it_is, k))
 
     def _source(self, reader: Reader, rect: Rect, k: int) -> Rect:
         """The rectangle of the grid that one of the level is made from."""
-        reach = self.kind.reach(self.settings, reader.step)
+        reach = self.kind.reach(self._settings(reader), reader.step)
         if k == 1:
             return rect.grown(reach)
         left, top = rect.x // k, rect.y // k
@@ -164,11 +173,16 @@ class Surroundings(Node):
 
     def basis(self, reader: Reader, rect: Rect) -> Rect:
         """The pixels of what is below that are looked at for a rectangle, also beyond the picture's borders."""
+        if self._whole(reader) is not None:
+            return reader.bounds
         k, grid = self._grid(reader)
         return grid.basis(self._source(reader, rect, k))
 
     def work(self, reader: Reader, rect: Rect) -> list[Work]:
         """What can be made, in any order, for the tiles of a rectangle before they are."""
+        whole = self._whole(reader)
+        if whole is not None:
+            return whole.pieces(reader, reader.bounds)
         k, grid = self._grid(reader)
         if not isinstance(grid, Reduced):
             return []
@@ -177,6 +191,9 @@ class Surroundings(Node):
     def reducing(self, reader: Reader, row: Rect, wanted: Rect) -> list[Work]:
         """What can be reduced once a row of tiles is there, also beyond the picture's borders, where it mirrors it:
         a row behind, for its blocks look a little further down; of that, what the tiles `wanted` look at."""
+        whole = self._whole(reader)
+        if whole is not None:
+            return whole.pieces(reader, row)
         k, grid = self._grid(reader)
         if not isinstance(grid, Reduced):
             return []
@@ -196,12 +213,18 @@ class Surroundings(Node):
         return [partial(grid.block, reader, x, y) for x, y in sorted(places)]
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        whole = self._whole(reader)
+        if whole is not None:
+            return digest(self.own, reader.place(tx, ty), whole.key(reader))
         k, grid = self._grid(reader)
         source = self._source(reader, reader.tile_rect(tx, ty), k)
         return digest(self.own, reader.place(tx, ty), grid.key(reader, source))
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        whole = self._whole(reader)
+        if whole is not None:
+            return whole.evaluate(reader, rect)
         k, grid = self._grid(reader)
         seen = grid.read(reader, self._source(reader, rect, k))[:COLOURS]
-        px = self.kind.around(self.settings, seen, reader.step)
+        px = self.kind.around(self._settings(reader), seen, reader.step)
         return px if k == 1 else gaussian.enlarged(px, k, rect.h, rect.w)

@@ -26,6 +26,8 @@ NARROWEST_REDUCED = 4.0
 """The reduced picture's sigma is at least this, in its own pixels."""
 
 
+NEGLIGIBLE = 0.025
+"""Below this sigma the neighbours' weight is nothing to the last bit of a double: the blur is the identity."""
 COARSEST = 256
 """The picture is reduced at most this much."""
 ENLARGING_REACH = 2
@@ -45,7 +47,7 @@ def _small_sigma(sigma: float) -> float:
 
 def small_reach(sigma: float) -> int:
     """How many pixels of the reduced picture the blur looks beyond one."""
-    return ceil(4 * _small_sigma(sigma))
+    return 0 if sigma < NEGLIGIBLE else ceil(4 * _small_sigma(sigma))
 
 
 def reach(sigma: float) -> int:
@@ -58,6 +60,8 @@ def reach(sigma: float) -> int:
 
 def taps(sigma: float) -> NDArray[np.float64]:
     """The normalised samples of the Gaussian at whole pixels -r .. r, r = ceil(4 sigma)."""
+    if sigma < NEGLIGIBLE:
+        return np.ones(1)
     r = ceil(4 * sigma)
     x = np.arange(-r, r + 1, dtype=np.float64)
     weights = np.exp(-0.5 * (x / sigma) ** 2)
