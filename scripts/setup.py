@@ -49,11 +49,23 @@ def make_environment() -> None:
         sys.exit("glyptic: Python cannot make a virtual environment. As root: apt-get install python3-venv")
 
 
-def pip(*arguments: str | Path) -> None:
-    if subprocess.run(
-        [PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check", *arguments]
-    ).returncode:
+PIP = (PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check")
+UV = "uv"
+"""Installs the same packages from the same registry in a fifth of the time; where it does not get on, pip does."""
+
+
+def install(*arguments: str | Path) -> None:
+    if uv_is_here():
+        quick = [VENV / "bin" / UV, "pip", "install", "--quiet", "--python", PYTHON, *arguments]
+        if subprocess.run(quick, stderr=subprocess.DEVNULL).returncode == 0:
+            return
+    if subprocess.run([*PIP, *arguments]).returncode:
         sys.exit("glyptic: the packages could not be installed; see above. Run the same command again to go on.")
+
+
+def uv_is_here() -> bool:
+    """Whether uv can be used; it is fetched the first time."""
+    return (VENV / "bin" / UV).exists() or subprocess.run([*PIP, UV], stderr=subprocess.DEVNULL).returncode == 0
 
 
 def main(locks: list[str]) -> None:
@@ -66,9 +78,9 @@ def main(locks: list[str]) -> None:
         mark = VENV / f".{name}-{hashlib.sha256(lock.encode()).hexdigest()[:16]}"
         if not (mark.exists() and healthy(lock)):
             say(f"installing the {name} packages")
-            pip("-r", path)
+            install("-r", path)
             if name == "runtime":
-                pip("--no-deps", "-e", HERE)
+                install("--no-deps", "-e", HERE)
             mark.touch()
     say("compiling what is not compiled yet")
     if subprocess.run([VENV / "bin" / "glyptic", "warm"]).returncode:

@@ -1,7 +1,11 @@
 """No request of an installed version waits for a compiler: what warming has compiled is all there is to compile."""
 
+import os
 import subprocess
 import sys
+
+from glyptic.pixels import kept_code
+from glyptic.pixels.kept_code import meaning
 
 SCRIPT = """
 import io, sys
@@ -59,3 +63,34 @@ def test_warming_compiles_everything():
     done = subprocess.run([sys.executable, "-c", SCRIPT], capture_output=True, text=True, timeout=300, check=False)
     assert done.returncode == 0, done.stderr
     assert done.stdout == ""
+
+
+def test_only_what_a_kernel_runs_decides_whether_it_is_compiled_again():
+    """Formulas and constants count, however deep; other functions of the file, and its place, do not."""
+
+    def made(source):
+        names = {"__name__": "glyptic.made_up"}
+        exec(source, names)
+        return meaning(names["kernel"])
+
+    source = (
+        "HALF = 0.5\ndef formula(x): return x * HALF\ndef other(x): return x\ndef kernel(x): return formula(x) + 1\n"
+    )
+    same = (source.replace("other(x): return x", "other(x): return -x"), "\n\n" + source)
+    assert {made(text) for text in same} == {made(source)}
+    changed = (
+        source.replace("HALF = 0.5", "HALF = 0.25"),
+        source.replace("x * HALF", "x + HALF"),
+        source.replace("+ 1", "+ 2"),
+    )
+    assert len({made(text) for text in (source, *changed)}) == 4
+
+
+def test_compiled_code_that_nobody_uses_goes(tmp_path, monkeypatch):
+    monkeypatch.setattr(kept_code, "KEPT", tmp_path)
+    for name in ("a-inuse.py311.1.nbc", "a-unused.py311.1.nbc", "a-recent.py311.nbi"):
+        (tmp_path / name).touch()
+        if "recent" not in name:
+            os.utime(tmp_path / name, (0, 0))
+    assert kept_code.sweep({"inuse"}) == 1
+    assert sorted(path.name.split(".")[0] for path in tmp_path.iterdir()) == ["a-inuse", "a-recent"]

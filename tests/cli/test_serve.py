@@ -28,7 +28,7 @@ def test_a_port_in_use_gets_a_sentence(tmp_path, capsys):
 
 
 def test_a_home_that_cannot_be_written_is_no_hindrance():
-    code = "from glyptic.pixels.compiled import kept_folder; print(kept_folder())"
+    code = "from glyptic.pixels.kept_code import kept_folder; print(kept_folder())"
     environment = {**os.environ, "HOME": "/proc", "XDG_CACHE_HOME": "/proc/cache"}
     result = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, env=environment, check=True)
     assert "/proc" not in result.stdout

@@ -1,11 +1,19 @@
-"""Compile every kernel by rendering a small stack that uses all of them."""
+"""Compile every kernel, or load what was compiled, by drawing small stacks that use all of them."""
 
 from __future__ import annotations
 
+import subprocess
+import sys
 from collections.abc import Callable
+from functools import partial
+from hashlib import blake2b
 from io import BytesIO
+from multiprocessing import get_context
+from os import cpu_count
+from pathlib import Path
 
 import numpy as np
+from llvmlite import binding
 
 from glyptic.adjust import KINDS
 from glyptic.document.codec import parse_stack
@@ -15,77 +23,142 @@ from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import FORMATS, Metadata, Sheet
-from glyptic.pixels.compiled import WHOLE
+from glyptic.pixels.compiled import MADE
+from glyptic.pixels.kept_code import KEPT, sweep
 from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.srgb import tone
 
 SIDE = 64
 
 
+Job = Callable[[], object]
+PICTURE = "picture.png"
+DEAREST = ("modes", "hue-saturation", "picture", "mask grown", "mask of paint", "colour-balance", "light", "grey")
+"""What takes longest to compile is begun first, so that no worker is left alone with it at the end."""
+
+
 def _at_once() -> None:
     """Nobody is at work whom loading could hold up."""
 
 
-def warm(give_way: Callable[[], object] = _at_once) -> None:
-    """Load every kernel from disk, or compile it.
+def _mark() -> Path:
+    """A file that is there once every kernel there is has been compiled for this processor."""
+    h = blake2b(f"{binding.get_host_cpu_name()} {binding.get_host_cpu_features().flatten()}".encode(), digest_size=8)
+    for kernel in sorted(MADE):
+        h.update(kernel.encode())
+    return KEPT / f"whole-{h.hexdigest()}"
 
-    give_way: called between two kinds of layer; it may wait for a rest. Nobody waits for others where there is
-    something to compile.
-    """
-    if not WHOLE.exists():
-        give_way = _at_once
+
+def is_compiled() -> bool:
+    """Whether every kernel is compiled, so that loading them is all there is to do."""
+    return _mark().exists()
+
+
+def _common() -> None:
+    """What every picture needs."""
     tone(np.zeros((3, 2, 2), np.float32))
+    _render([])
+
+
+def _render(layers: list[dict[str, object]]) -> None:
+    """Draw a small picture with some layers, at full size and reduced, in both depths."""
     ramp = np.linspace(0, 65535, 3 * SIDE * SIDE).astype(np.uint16).reshape(3, SIDE, SIDE)
     picture = Picture(Pyramid(ramp), b"warm", Pyramid(ramp[:1]))
-    base, *layers = parse_stack(everything(), VOCABULARY).layers
-    for layer in layers:
-        give_way()
-        plan = make_plan(Stack((base, layer)), lambda source: picture)
+    plain = {"format": FORMAT, "version": VERSION, "layers": [{"kind": "picture", "source": PICTURE}, *layers]}
+    stack = parse_stack(plain, VOCABULARY)
+    for layer in stack.layers[1:] or (stack.base,):
+        plan = make_plan(Stack((stack.base, layer)), lambda source: picture)
         for level, depth in ((0, 8), (1, 16)):
             render(plan, TileCache(), level, depth=depth)
+
+
+def _write() -> None:
     for kind in FORMATS.values():
+        kind.write(BytesIO(), Sheet(1, 1, 3, 8), [np.zeros((1, 1, 3), np.uint8)], 90, Metadata())
+
+
+def _jobs() -> dict[str, Job]:
+    """Everything that needs kernels, in pieces that can be done by themselves, the dearest first."""
+    pieces: dict[str, Job] = {name: partial(_render, layers) for name, layers in everything().items()}
+    pieces["formats"] = _write
+    order = [name for name in DEAREST if name in pieces] + [name for name in pieces if name not in DEAREST]
+    return {name: pieces[name] for name in order}
+
+
+def compile_all(workers: int | None = None) -> None:
+    """Compile every kernel there is: what all need first, then the rest by so many processes (one to a processor)."""
+    if is_compiled():
+        return
+    _common()
+    jobs = _jobs()
+    with get_context("fork").Pool(workers or cpu_count()) as pool:
+        for _ in pool.imap_unordered(_do, jobs, chunksize=1):
+            pass
+    sweep(set(MADE))
+    _mark().touch()
+
+
+def _do(name: str) -> None:
+    _jobs()[name]()
+
+
+def warm(give_way: Job = _at_once) -> None:
+    """Load every kernel into this process, so that no request waits for one. They are compiled by processes of their
+    own, if that is still to be done.
+
+    give_way: called between two pieces of work; it may wait for a rest.
+    """
+    if not is_compiled():
+        subprocess.run([sys.executable, "-m", "glyptic.cli.main", "warm"], check=True)
+    _common()
+    for job in _jobs().values():
         give_way()
-        blank = np.zeros((1, 1, 3), np.uint8)
-        kind.write(BytesIO(), Sheet(1, 1, 3, 8), [blank], 90, Metadata())
-    WHOLE.touch()
+        job()
 
 
-def everything() -> dict[str, object]:
-    """Plain data of a stack with every kind of layer and part that has kernels of its own."""
+def everything() -> dict[str, list[dict[str, object]]]:
+    """Plain layers by name: every kind of layer and part that has kernels of its own, with what makes it use them."""
     stroke = {"size": 40, "hardness": 0.9, "opacity": 1, "flow": 1, "points": [[5, 5], [40, 40]]}
-    parts = [
+    parts: list[dict[str, object]] = [
         {"kind": "everything", "op": "hide"},
         {"kind": "ramp", "from": [0, 0], "to": [9, 9]},
         {"kind": "oval", "centre": [9, 9], "radii": [9, 9]},
         {"kind": "outline", "points": [[0, 0], [9, 0], [9, 9]]},
         {"kind": "tone", "high": 0.5, "feather": 1},
         {"kind": "colour", "colour": [0.5, 0.5, 0.5]},
-        {"kind": "raster", "source": "picture.png"},
+        {"kind": "raster", "source": PICTURE},
         {"kind": "paint", "strokes": [{**stroke, "to": 1}]},
     ]
     curve = [[0, 0], [0.4, 0.5], [1, 1]]
     stops = [{"at": 0, "colour": [0, 0, 0]}, {"at": 1, "colour": [1, 1, 1]}]
     line = {"from": [0, 0], "to": [9, 9], "stops": stops}
     grey = {"hold_colour": True, "reach": {"low": 0.1}}
-    layers: list[dict[str, object]] = [
-        *({"kind": kind.name, **kind.sampled(SIDE, SIDE)} for kind in KINDS.values() if kind.sampled(SIDE, SIDE)),
-        {
-            "kind": "curves",
-            "settings": {"points": {"tone": curve}},
-            "mask": {"start": "closed", "grow": 2, "levels": {"black": 0.1}, "parts": parts},
-        },
-        {"kind": "hue-saturation", "settings": {"tint": True}},
-        {"kind": "grain", "settings": {"amount": 1}},
-        {"kind": "blur", "settings": {"sigma": 40}},
-        {"kind": "picture", "source": "picture.png", "place": {"x": 9, "y": 9, "scale": 2}},
-        {"kind": "picture", "source": "picture.png", "place": {"x": 9, "y": 9, "scale": 0.6}},
+    made: dict[str, list[dict[str, object]]] = {
+        kind.name: [{"kind": kind.name, **kind.sampled(SIDE, SIDE)}]
+        for kind in KINDS.values()
+        if kind.sampled(SIDE, SIDE)
+    }
+    made["curves"] = [*made["curves"], {"kind": "curves", "settings": {"points": {"tone": curve}}}]
+    toned: dict[str, object] = {"kind": "curves", "settings": {"points": {"tone": curve}}}
+    for part in parts:
+        made[f"mask of {part['kind']}"] = [{**toned, "mask": {"start": "closed", "parts": [part]}}]
+    shaped = {"start": "closed", "parts": parts[1:2]}
+    made["mask grown"] = [{**toned, "mask": {**shaped, "grow": 2, "levels": {"black": 0.1}}}]
+    made["mask feathered"] = [{**toned, "mask": {**shaped, "feather": sigma}} for sigma in (3, 20)]
+    made["hue-saturation"] = [*made["hue-saturation"], {"kind": "hue-saturation", "settings": {"tint": True}}]
+    made["grain"] = [*made["grain"], {"kind": "grain", "settings": {"amount": 1}}]
+    made["blur"] = [{"kind": "blur", "settings": {"sigma": sigma}} for sigma in (1, 7, 8, 40)]
+    made["picture"] = [{"kind": "picture", "source": PICTURE, "place": {"x": 9, "y": 9, "scale": s}} for s in (2, 0.6)]
+    made["gradient"] = [
         {"kind": "gradient", "settings": line},
         {"kind": "gradient", "settings": {**line, "shape": "radial"}},
+    ]
+    made["grey"] = [
         {"kind": "grey", "settings": grey, "strokes": [{**stroke, "to": 1}, {**stroke, "even": 3}]},
         {"kind": "grey", "strokes": [{**stroke, "to": 1}]},
         {"kind": "grey", "strokes": [{**stroke, "to": 1}], "blend": "multiply"},
-        {"kind": "fill", "settings": {"colour": [0, 0, 0]}, "blend": "multiply"},
-        {"kind": "fill", "settings": {"colour": [0, 0, 0]}, "blend": "color"},
     ]
-    base = {"kind": "picture", "source": "picture.png"}
-    return {"format": FORMAT, "version": VERSION, "layers": [base, *layers]}
+    made["modes"] = [
+        {"kind": "fill", "settings": {"colour": [0, 0, 0]}, "blend": mode} for mode in ("multiply", "color")
+    ]
+    return made

@@ -109,8 +109,8 @@ def halos(tones: NDArray[np.float32], mask: NDArray[np.float32], change: NDArray
         rows = -(-len(xs) // LONGEST_ROW)
         x, y = (np.zeros(rows * LONGEST_ROW, np.float32) for _ in range(2))
         x[: len(xs)], y[: len(ys)] = xs + by * nx, ys + by * ny
-        at = (line.reshape(rows, LONGEST_ROW) for line in (x, y))
-        read = cv2.remap(plane, *at, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
+        across, down = x.reshape(rows, LONGEST_ROW), y.reshape(rows, LONGEST_ROW)
+        read = cv2.remap(plane, across, down, cv2.INTER_LINEAR, borderMode=cv2.BORDER_REPLICATE)
         return np.asarray(read, np.float32).ravel()[: len(xs)]
 
     far, near = (seen(mask, -FAR), seen(mask, FAR)), (seen(mask, -NEAR), seen(mask, NEAR))

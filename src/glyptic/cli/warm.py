@@ -12,6 +12,6 @@ def declare(commands: Any) -> None:
 
 
 def run(options: argparse.Namespace) -> None:
-    from glyptic.actions.warm import warm
+    from glyptic.actions.warm import compile_all
 
-    warm()
+    compile_all()

@@ -1,0 +1,156 @@
+"""Where compiled kernels are kept: under a digest of what a kernel runs, so that an edit compiles what it touches only.
+
+A kernel runs its own bytecode, that of every formula it names, and the constants they name, however deep. Nothing else
+in a file, and no place of the file, counts: a moved checkout finds its kernels, an edited formula never serves stale
+ones.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from hashlib import blake2b
+from pathlib import Path
+from types import CodeType, ModuleType
+from typing import Any
+
+import numpy as np
+import platformdirs
+from numba import __version__ as numba_version
+from numba.core.caching import CacheImpl, IndexDataCacheFile, _CacheLocator
+
+OURS = "glyptic."
+LOCK = "writing"
+UNUSED_DAYS = 30
+"""Compiled code that nobody asked for in this many days goes."""
+
+
+def kept_folder() -> Path:
+    """Where compiled code is kept: this user's cache, or a folder of this process's own where that fails."""
+    folder = platformdirs.user_cache_path("glyptic") / "kernels"
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        writable = os.access(folder, os.W_OK)
+    except OSError:
+        writable = False
+    return folder if writable else Path(tempfile.mkdtemp(prefix="glyptic-"))
+
+
+KEPT = kept_folder()
+
+
+def _python_of(value: object) -> Callable[..., Any] | None:
+    """The Python function behind a kernel, a formula or a plain function; None for anything else."""
+    function: Any = getattr(value, "py_func", value)
+    return function if hasattr(function, "__code__") else None
+
+
+def _told(value: object) -> Iterator[bytes]:
+    """What a constant means to compiled code."""
+    if isinstance(value, ModuleType | type):
+        yield value.__name__.encode()
+    elif isinstance(value, np.ndarray):
+        yield value.dtype.str.encode() + repr(value.shape).encode() + value.tobytes()
+    elif isinstance(value, tuple):
+        for item in value:
+            yield from _told(item)
+    else:
+        yield f"{type(value).__name__} {value!r}".encode()
+
+
+def _read(code: CodeType, names: dict[str, object], seen: set[int]) -> Iterator[bytes]:
+    """Everything that a piece of bytecode runs."""
+    yield code.co_code
+    for constant in code.co_consts:
+        if isinstance(constant, CodeType):
+            yield from _read(constant, names, seen)
+        elif not isinstance(constant, str):  # docstrings and names of functions decide nothing
+            yield from _told(constant)
+    for name in code.co_names:
+        yield name.encode()
+        if name in names:
+            function = _python_of(names[name])
+            if function is None:
+                yield from _told(names[name])
+            elif function.__module__.startswith(OURS):
+                yield from _runs(function, seen)
+
+
+def _runs(function: Callable[..., Any], seen: set[int]) -> Iterator[bytes]:
+    if id(function) in seen:
+        return
+    seen.add(id(function))
+    yield from _read(function.__code__, function.__globals__, seen)
+    for cell in function.__closure__ or ():
+        inner = _python_of(cell.cell_contents)
+        yield from _told(cell.cell_contents) if inner is None else _runs(inner, seen)
+    yield from _told(function.__defaults__ or ())
+
+
+def meaning(function: Callable[..., Any]) -> str:
+    """A digest of what a function runs."""
+    h = blake2b(f"{sys.version} {numba_version}".encode(), digest_size=12)
+    for piece in _runs(function, set()):
+        h.update(len(piece).to_bytes(4, "little"))
+        h.update(piece)
+    return h.hexdigest()
+
+
+class ByMeaning(_CacheLocator):
+    """Numba is told to keep a kernel under the digest of what it runs."""
+
+    def __init__(self, function: Callable[..., Any]) -> None:
+        self._meaning = meaning(function)
+
+    def get_cache_path(self) -> str:
+        return str(KEPT)
+
+    def get_source_stamp(self) -> str:
+        return self._meaning
+
+    def get_disambiguator(self) -> str:
+        return self._meaning
+
+    @classmethod
+    def from_function(cls, function: Callable[..., Any], _file: str) -> ByMeaning | None:
+        return cls(function) if function.__module__.startswith(OURS) else None
+
+
+class OneWriter(IndexDataCacheFile):
+    """A kernel's files, written by one process at a time: two that compile the same kernel for other types would
+    otherwise write over each other."""
+
+    def save(self, key: object, data: object) -> None:
+        from filelock import FileLock  # noqa: PLC0415  only a compiler needs it
+
+        with FileLock(KEPT / LOCK):
+            super().save(key, data)  # type: ignore[no-untyped-call]
+
+
+locators: list[Any] = CacheImpl._locator_classes
+locators.insert(0, ByMeaning)
+
+
+def keep_by_meaning(dispatcher: Any) -> Any:
+    """Have a compiled function kept; returns it."""
+    dispatcher.enable_caching()
+    dispatcher._cache._cache_file.__class__ = OneWriter
+    return dispatcher
+
+
+def sweep(used: set[str]) -> int:
+    """Drop what nobody used for long; returns how many files. used: the digests in use, which are marked so."""
+    now, dropped = time.time(), 0
+    for path in KEPT.glob("*.nb?"):
+        try:
+            if any(part in used for part in path.name.replace(".", "-").split("-")):
+                os.utime(path)
+            elif now - path.stat().st_mtime > UNUSED_DAYS * 86_400:
+                path.unlink()
+                dropped += 1
+        except OSError:
+            continue
+    return dropped
