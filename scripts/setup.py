@@ -1,6 +1,7 @@
 """Make or repair the virtual environment. Usage: setup.py runtime [dev]. Needs nothing but Python 3.11 or newer."""
 
 import hashlib
+import os
 import subprocess
 import sys
 from pathlib import Path
@@ -30,42 +31,53 @@ def say(text: str) -> None:
 
 def healthy(lock: str) -> bool:
     """Whether every pinned package is there in its version."""
+    return runs(PYTHON, "-c", HEALTH, input=lock, text=True)
+
+
+def runs(*command: str | Path, **options: object) -> bool:
+    """Whether a command can be run and ends well; what it says is not shown."""
     try:
-        return subprocess.run([PYTHON, "-c", HEALTH], input=lock, text=True, capture_output=True).returncode == 0
+        return subprocess.run(command, capture_output=True, **options).returncode == 0
     except OSError:
         return False
 
 
 def make_environment() -> None:
-    """Make the environment anew where it is missing or broken."""
-    try:
-        works = subprocess.run([PYTHON, "-m", "pip", "--version"], capture_output=True).returncode == 0
-    except OSError:
-        works = False
-    if works:
+    """Make the environment anew where it is missing or broken. It has no pip: most of making one is installing that."""
+    if runs(PYTHON, "-c", ""):
         return
     say("making the virtual environment")
-    if subprocess.run([sys.executable, "-m", "venv", "--clear", VENV]).returncode:
+    if subprocess.run([sys.executable, "-m", "venv", "--clear", "--without-pip", VENV]).returncode:
         sys.exit("glyptic: Python cannot make a virtual environment. As root: apt-get install python3-venv")
 
 
-PIP = (PYTHON, "-m", "pip", "install", "--quiet", "--disable-pip-version-check")
-UV = "uv"
+QUIET = ("install", "--quiet", "--disable-pip-version-check")
+UV = VENV / "bin" / "uv"
 """Installs the same packages from the same registry in a fifth of the time; where it does not get on, pip does."""
-
-
-def install(*arguments: str | Path) -> None:
-    if uv_is_here():
-        quick = [VENV / "bin" / UV, "pip", "install", "--quiet", "--python", PYTHON, *arguments]
-        if subprocess.run(quick, stderr=subprocess.DEVNULL).returncode == 0:
-            return
-    if subprocess.run([*PIP, *arguments]).returncode:
-        sys.exit("glyptic: the packages could not be installed; see above. Run the same command again to go on.")
+BUNDLED = """
+import ensurepip, glob, os
+folder = getattr(ensurepip, "_WHEEL_PKG_DIR", None) or os.path.join(os.path.dirname(ensurepip.__file__), "_bundled")
+print(max(glob.glob(os.path.join(folder, "pip-*.whl"))))
+"""
 
 
 def uv_is_here() -> bool:
-    """Whether uv can be used; it is fetched the first time."""
-    return (VENV / "bin" / UV).exists() or subprocess.run([*PIP, UV], stderr=subprocess.DEVNULL).returncode == 0
+    """Whether uv can be used; it is fetched the first time, by the pip that comes with Python."""
+    if UV.exists():
+        return True
+    found = subprocess.run([sys.executable, "-c", BUNDLED], capture_output=True, text=True)
+    pip = {**os.environ, "PYTHONPATH": found.stdout.strip()}
+    return found.returncode == 0 and runs(PYTHON, "-m", "pip", *QUIET, "uv", env=pip)
+
+
+def install(*arguments: str | Path) -> None:
+    """Install packages of a lock, which names every one there is to be."""
+    if uv_is_here() and runs(UV, "pip", "install", "--quiet", "--no-deps", "--python", PYTHON, *arguments):
+        return
+    if not runs(PYTHON, "-m", "pip", "--version"):
+        subprocess.run([PYTHON, "-m", "ensurepip"], stdout=subprocess.DEVNULL)
+    if subprocess.run([PYTHON, "-m", "pip", *QUIET, "--no-deps", *arguments]).returncode:
+        sys.exit("glyptic: the packages could not be installed; see above. Run the same command again to go on.")
 
 
 def main(locks: list[str]) -> None:
@@ -78,9 +90,7 @@ def main(locks: list[str]) -> None:
         mark = VENV / f".{name}-{hashlib.sha256(lock.encode()).hexdigest()[:16]}"
         if not (mark.exists() and healthy(lock)):
             say(f"installing the {name} packages")
-            install("-r", path)
-            if name == "runtime":
-                install("--no-deps", "-e", HERE)
+            install("-r", path, *(("-e", HERE) if name == "runtime" else ()))
             mark.touch()
     say("compiling what is not compiled yet")
     if subprocess.run([VENV / "bin" / "glyptic", "warm"]).returncode:

@@ -49,7 +49,7 @@ def run(options: argparse.Namespace) -> None:
     logging.basicConfig(level=logging.WARNING)
     workshop = Workshop(Store(data_folder(options.data, options.demo)), options.limit * 1_000_000)
     settler = Settler(workshop)
-    settler.touch()
+    settler.arrive()
     Thread(target=warm, args=(settler.rest,), name="warm", daemon=True).start()
     if options.demo and not is_filled(workshop):
         print("Filling the demo shelf, a few seconds, the first time only", flush=True)
@@ -61,6 +61,7 @@ def run(options: argparse.Namespace) -> None:
         channel_request_lookahead=1,
     )  # fmt: skip
     shown = f"[{options.host}]" if ":" in options.host else options.host
+    settler.leave()
     gc.freeze()
     gc.enable()
     print(
