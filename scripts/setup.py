@@ -72,11 +72,11 @@ def uv_is_here() -> bool:
 
 def install(*arguments: str | Path) -> None:
     """Install packages of a lock, which names every one there is to be."""
-    if uv_is_here() and runs(UV, "pip", "install", "--quiet", "--no-deps", "--python", PYTHON, *arguments):
+    if uv_is_here() and runs(UV, "pip", "install", "--quiet", "--python", PYTHON, *arguments):
         return
     if not runs(PYTHON, "-m", "pip", "--version"):
         subprocess.run([PYTHON, "-m", "ensurepip"], stdout=subprocess.DEVNULL)
-    if subprocess.run([PYTHON, "-m", "pip", *QUIET, "--no-deps", *arguments]).returncode:
+    if subprocess.run([PYTHON, "-m", "pip", *QUIET, *arguments]).returncode:
         sys.exit("glyptic: the packages could not be installed; see above. Run the same command again to go on.")
 
 
