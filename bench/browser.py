@@ -62,7 +62,7 @@ def fill(folder: Path) -> tuple[int, int]:
         picture, Sheet(WIDTH, HEIGHT, 3, 8), (band.astype("uint8") for band in bands), Output("jpeg"), Metadata()
     )
     shop = Workshop(Store(folder / "shelf"))
-    asset, _ = keep_asset(shop, picture.read_bytes(), "base.jpg")
+    asset = keep_asset(shop, picture.read_bytes(), "base.jpg")
     base = Layer("base", "picture", "Base", source=asset)
     many = [{"id": "g", "kind": "grey", "strokes": strokes(3000, WIDTH, HEIGHT, 1)}]
     numbers = []

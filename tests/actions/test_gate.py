@@ -31,7 +31,7 @@ def masked_by(kind, source):
 @pytest.mark.parametrize("kind", ["raster", "region"])
 def test_a_mask_of_another_size_is_refused(shop, plate, kind):
     """Kernels would read beyond it: foreign memory on screen."""
-    small, _ = keep_asset(shop, png_bytes(np.zeros((20, 30), np.uint8)), "small.png")
+    small = keep_asset(shop, png_bytes(np.zeros((20, 30), np.uint8)), "small.png")
     before = shop.current(plate)
     for refused in (small, "0" * 64, "no such.png"):
         with pytest.raises(DocumentError, match="source"):

@@ -106,13 +106,14 @@ def add_picture_part(
     check_revision(current, revision)
     unlocked(current.stack, layer_id)
     base = workshop.picture(current.stack.base.source)
-    asset, decoded = keep_asset(workshop, data, file_name)
-    if (decoded.width, decoded.height) != (base.width, base.height):
+    asset = keep_asset(workshop, data, file_name)
+    picture = workshop.picture(asset)
+    if (picture.width, picture.height) != (base.width, base.height):
         raise PictureError(
-            f"{file_name[:60]} measures {decoded.width} × {decoded.height} pixels; as a part of a mask it must measure "
+            f"{file_name[:60]} measures {picture.width} × {picture.height} pixels; as a part of a mask it must measure "
             f"{base.width} × {base.height}, as the plate does. Nothing was changed."
         )
-    if not workshop.picture(asset).is_grey:
+    if not picture.is_grey:
         raise PictureError(
             f"{file_name[:60]} is a colour picture; as a part of a mask it must be grey. Nothing was changed; "
             "save it as grey."

@@ -8,6 +8,7 @@ from glyptic.actions.keeping import keep_first
 from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Layer, Stack
 from glyptic.formats import Decoded, read_picture
+from glyptic.store.assets import content_hash
 from glyptic.store.tables import Asset
 
 LONGEST_NAME = 120
@@ -20,10 +21,19 @@ def plate_name(file_name: str) -> str:
     return cleaned[:LONGEST_NAME] or "Untitled"
 
 
-def keep_asset(workshop: Workshop, data: bytes, file_name: str) -> tuple[str, Decoded]:
-    """Keep a picture file in the store; raises PictureError for one that cannot be read."""
-    decoded = read_picture(data, workshop.limit)
-    return remember_asset(workshop, data, file_name, decoded), decoded
+def keep_asset(workshop: Workshop, data: bytes, file_name: str) -> str:
+    """Keep a picture file in the store; returns its hash. One that is there already is not decoded again. Raises
+    PictureError for one that cannot be read."""
+    asset = content_hash(data)
+    if _is_known(workshop, asset):
+        return asset
+    return remember_asset(workshop, data, file_name, read_picture(data, workshop.limit))
+
+
+def _is_known(workshop: Workshop, asset: str) -> bool:
+    with workshop.store.session() as session:
+        row = session.get(Asset, asset)
+    return row is not None and row.width * row.height <= workshop.limit and workshop.store.assets.refresh(asset)
 
 
 def remember_asset(workshop: Workshop, data: bytes, file_name: str, decoded: Decoded) -> str:
@@ -43,7 +53,7 @@ def remember_asset(workshop: Workshop, data: bytes, file_name: str, decoded: Dec
 
 def open_picture(workshop: Workshop, data: bytes, file_name: str, name: str | None = None) -> int:
     """Make a plate of a picture file; returns its id. The shelf is unchanged when that fails."""
-    asset, _ = keep_asset(workshop, data, file_name)
+    asset = keep_asset(workshop, data, file_name)
     stack = Stack((Layer("base", "picture", "Base", source=asset),))
     return add_plate(workshop, name or plate_name(file_name), asset, stack, "Opened")
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from concurrent.futures import ThreadPoolExecutor
 from importlib.resources import files
 
 from glyptic.actions.open_picture import add_plate, keep_asset, open_picture
@@ -28,21 +29,28 @@ def is_filled(workshop: Workshop) -> bool:
     return (workshop.store.folder / MARK).exists()
 
 
+def _keep(workshop: Workshop, name: str) -> str:
+    """Keep a plate's picture; returns its hash."""
+    return keep_asset(workshop, files("glyptic.demo").joinpath(PLATES, name).read_bytes(), name)
+
+
 def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> None:
     """Put the demo plates on a new shelf, the first entry first; a shelf that was filled before is left as it is."""
     if is_filled(workshop):
         return
     folder = files("glyptic.demo")
-    for entry in reversed(entries or demo_entries()):
+    entries = entries or demo_entries()
+    with ThreadPoolExecutor() as pool:
+        list(pool.map(lambda name: _keep(workshop, name), {entry["picture"] for entry in entries}))
+    for entry in reversed(entries):
         data = folder.joinpath(PLATES, entry["picture"]).read_bytes()
         if "stack" not in entry:
             open_picture(workshop, data, entry["picture"], entry["name"])
             continue
-        asset, _ = keep_asset(workshop, data, entry["picture"])
+        asset = keep_asset(workshop, data, entry["picture"])
         plain = json.loads(folder.joinpath("stacks", entry["stack"]).read_text())
         for layer in plain["layers"]:
             if "source" in layer:
-                kept, _ = keep_asset(workshop, folder.joinpath(PLATES, layer["source"]).read_bytes(), layer["source"])
-                layer["source"] = kept
+                layer["source"] = _keep(workshop, layer["source"])
         add_plate(workshop, entry["name"], asset, parse_stack(plain, VOCABULARY), "Opened with its stack")
     (workshop.store.folder / MARK).touch()

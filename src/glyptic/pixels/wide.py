@@ -3,8 +3,8 @@
 The picture, half-sample symmetric at its borders, is periodic: whatever the sigma, all a Gaussian can see is the
 picture itself. Each axis is reduced to cells by tents (whose response falls off so fast that no detail folds down), the
 cells are weighted by the Gaussian of the periodic picture (diagonal in the cosine transform, DCT-II, of half-sample
-symmetric sequences: G. Strang, The Discrete Cosine Transform, SIAM Review 41, 1999), and the pixels are read between the
-cells by cubic interpolation. What the tents have blurred is taken off the sigma. Within 2e-4 of the exact Gaussian
+symmetric sequences: G. Strang, The Discrete Cosine Transform, SIAM Review 41, 1999), and the pixels are read between
+the cells by cubic interpolation. What the tents have blurred is taken off the sigma. Within 2e-4 of the exact Gaussian
 (tests/pixels/test_gaussian.py).
 """
 

@@ -58,6 +58,15 @@ class Assets:
             self.levels.put(asset, decoded)
         return asset
 
+    def refresh(self, asset: str) -> bool:
+        """Whether a file is here; it counts as kept just now."""
+        path = self._file(asset)
+        if not path.is_file():
+            return False
+        with told():
+            path.touch()
+        return True
+
     def read(self, asset: str) -> bytes:
         """The file's bytes; raises NotFound, or Damaged where they are not what was kept."""
         try:

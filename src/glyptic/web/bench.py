@@ -222,7 +222,7 @@ def add_picture(plate_id: int) -> Response:
         raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
     shop = workshop()
     plain = form_request()
-    asset, _ = keep_asset(shop, sent.stream.read(), sent.filename)
+    asset = keep_asset(shop, sent.stream.read(), sent.filename)
     layer = starting_layer(shop, shop.current(plate_id).stack, "picture", "open", asset)
     layer["name"] = (sent.filename.rsplit(".", 1)[0] or "Picture")[:60]
     return _added(plate_id, plain, layer)
