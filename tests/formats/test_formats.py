@@ -1,9 +1,13 @@
 """Picture files: what is read, written and refused; profiles, metadata and orientation."""
 
+import contextlib
 import io
+import os
 import struct
+import tracemalloc
 import zlib
 
+import imagecodecs
 import numpy as np
 import pytest
 import tifffile
@@ -14,6 +18,7 @@ from glyptic.formats import FORMATS, Metadata, Output, read_picture
 from glyptic.formats.exif import load
 from glyptic.formats.writing import encode_picture, write_whole
 from tests.conftest import colourful, png_bytes
+from tests.oracle.formulas import enc
 
 EXIF_IFD = 0x8769
 
@@ -115,13 +120,44 @@ def test_premultiplied_alpha_is_taken_apart():
     assert (decoded.codes[:, 0, 0] // 257).tolist() == [128, 64, 0] and decoded.alpha[0, 0, 0] == 120 * 257
 
 
-def test_another_profile_is_converted_with_a_note():
-    lab = ImageCms.createProfile("sRGB")
-    wide = ImageCms.ImageCmsProfile(lab).tobytes().replace(b"s\x00R\x00G\x00B", b"w\x00i\x00d\x00e")
-    wide = wide.replace("sRGB".encode("utf-16-be"), "wide".encode("utf-16-be"))
-    decoded = read_picture(file_of(samples(), "PNG", icc_profile=wide))
-    assert any("wide" in note for note in decoded.metadata.notes)
-    assert np.abs(np.moveaxis(decoded.codes, 0, 2).astype(int) - samples().astype(int) * 257).max() < 600
+SRGB_PRIMARIES = [0.64, 0.33, 1, 0.3, 0.6, 1, 0.15, 0.06, 1]
+
+
+def profile(kind="rgb", gamma=None, name=None):
+    """A made-up profile: sRGB under another name, or sRGB's primaries (or grey) with a power of its own."""
+    if gamma and kind == "gray":
+        return imagecodecs.cms_profile("gray", gamma=gamma)
+    if gamma:
+        return imagecodecs.cms_profile("rgb", whitepoint=[0.3127, 0.329, 1.0], primaries=SRGB_PRIMARIES, gamma=gamma)
+    made = ImageCms.ImageCmsProfile(ImageCms.createProfile("sRGB")).tobytes()
+    return made if name is None else made.replace("sRGB".encode("utf-16-be"), name.encode("utf-16-be"))
+
+
+def test_a_profile_that_does_as_srgb_is_srgb_whatever_it_is_called():
+    decoded = read_picture(file_of(samples(), "PNG", icc_profile=profile(name="wide")))
+    assert decoded.metadata.notes == ()
+    assert np.array_equal(np.moveaxis(decoded.codes, 0, 2), samples().astype(np.uint16) * 257)
+
+
+def test_a_linear_profile_is_converted_with_a_note_whatever_it_is_called(monkeypatch):
+    monkeypatch.setattr("glyptic.formats.profiles.describe", lambda profile: "sRGB, linear")
+    decoded = read_picture(file_of(samples(16), "TIFF", photometric="rgb", iccprofile=profile(gamma=1.0)))
+    assert decoded.metadata.notes == ("Converted from sRGB, linear to sRGB on reading.",)
+    expected = enc(colourful(60, 40) / 65535)
+    assert np.abs(decoded.codes / 65535 - expected).max() < 2e-3
+
+
+@pytest.mark.parametrize("depth", [8, 16])
+def test_the_profile_of_a_grey_picture_counts(depth):
+    plain = samples(depth)[:, :, 0]
+    decoded = read_picture(file_of(plain, "TIFF", photometric="minisblack", iccprofile=profile("gray", gamma=1.0)))
+    assert "Converted from" in decoded.metadata.notes[0]
+    assert np.abs(decoded.codes[0] / 65535 - enc(plain / (2**depth - 1))).max() < 2e-3
+
+
+def test_a_broken_profile_of_a_grey_picture_is_told():
+    decoded = read_picture(file_of(samples()[:, :, 0], "PNG", icc_profile=b"nonsense" * 20))
+    assert "could not be used" in decoded.metadata.notes[0]
 
 
 def test_a_broken_profile_is_told_and_the_picture_opened():
@@ -171,16 +207,55 @@ def test_a_file_that_is_no_picture_is_refused_with_a_sentence(data):
     assert str(caught.value).endswith(".") and "nothing was changed" in str(caught.value).lower()
 
 
-@pytest.mark.parametrize("seed", range(30))
-def test_damaged_bytes_never_raise_anything_else(seed):
-    rng = np.random.default_rng(seed)
-    data = bytearray((png_bytes(samples()), file_of(samples(), "JPEG"), file_of(samples(16), "TIFF"))[seed % 3])
-    for _ in range(20):
-        data[int(rng.integers(8, len(data)))] = int(rng.integers(256))
-    try:
-        assert read_picture(bytes(data), 10_000_000).codes.dtype == np.uint16
-    except PictureError:
-        pass
+def mutated(data, rng):
+    """A file with bytes changed, cut out, doubled or swapped, mostly near its beginning, where its structure is."""
+    data = bytearray(data)
+    for _ in range(int(rng.integers(1, 12))):
+        at = min(int(rng.integers(8, len(data)) ** (0.5 + rng.random() / 2)), len(data) - 1)
+        deed = rng.integers(4)
+        if deed == 0:
+            data[at] = int(rng.integers(256))
+        elif deed == 1:
+            del data[at : at + int(rng.integers(1, 40))]
+        elif deed == 2:
+            data[at:at] = data[at : at + int(rng.integers(1, 40))]
+        else:
+            data[at : at + 4] = (b"\xff" * 4, bytes(4), b"\x00\x00\x00\x01", b"\x7f\xff\xff\xff")[int(rng.integers(4))]
+    return bytes(data)
+
+
+SEEDS = {
+    "png": png_bytes(samples()), "png 16": encode_picture(samples(16), None, Output("png", 16), Metadata(camera_block())),
+    "jpeg": encode_picture(samples(), None, Output("jpeg"), Metadata(camera_block())),
+    "tiff": encode_picture(samples(16, 4)[:, :, :3], samples(16, 4)[:, :, 3], Output("tiff", 16), Metadata(camera_block())),
+    "tiff plain": file_of(samples(16), "TIFF"), "grey": file_of(samples()[:, :, 0], "TIFF", photometric="minisblack"),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", SEEDS)
+@pytest.mark.filterwarnings("ignore")
+def test_damaged_files_never_raise_anything_else(name):
+    rng = np.random.default_rng(list(SEEDS).index(name))
+    for _ in range(150):
+        with contextlib.suppress(PictureError):
+            assert read_picture(mutated(SEEDS[name], rng), 10_000_000).codes.dtype == np.uint16
+
+
+def test_alpha_is_taken_apart_in_little_room():
+    """A valid picture must not need many times its own size (tracemalloc sees what NumPy asks for)."""
+    array = np.full((1500, 1500, 4), 30_000, np.uint16)
+    data = file_of(array, "TIFF", photometric="rgb", extrasamples=["assocalpha"])
+    tracemalloc.start()
+    read_picture(data)
+    peak = tracemalloc.get_traced_memory()[1]
+    tracemalloc.stop()
+    assert peak < 4 * array.nbytes
+
+
+def test_a_pipe_is_no_picture(tmp_path):
+    os.mkfifo(tmp_path / "pipe.png")
+    with pytest.raises(PictureError, match="pipe"):
+        read_picture(tmp_path / "pipe.png")
 
 
 def test_float_samples_are_refused_by_name():

@@ -36,6 +36,8 @@ class Opened:
 
 def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     """Read a stack file and every picture it names; raises DocumentError with every fault."""
+    if path.exists() and not path.is_file():
+        raise DocumentError([Fault("", f"{path} is no file")])
     try:
         text = path.read_bytes()
     except OSError as error:
@@ -67,6 +69,8 @@ def _path_below(folder: Path, source: str) -> Path:
     path = (folder / source).resolve()
     if not path.is_relative_to(folder):
         raise PictureError("lies outside the stack file's folder.")
+    if path.exists() and not path.is_file():
+        raise PictureError("is no file.")
     try:
         path.open("rb").close()
     except OSError as error:

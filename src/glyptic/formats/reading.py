@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from glyptic.base.errors import PictureError, PictureTooLarge
 from glyptic.formats import jpeg, png, tiff
 from glyptic.formats.decoded import Decoded, Metadata, Raw
-from glyptic.formats.profiles import to_srgb
+from glyptic.formats.pillow import DAMAGED
+from glyptic.formats.profiles import grey_to_srgb, to_srgb
 from glyptic.formats.room import let_go, room
 from glyptic.formats.source import Source
 
@@ -42,7 +43,17 @@ def read_picture(given: bytes | Path, limit: int = DEFAULT_LIMIT) -> Decoded:
 
     limit: pixels the picture may have, checked before any pixel is decoded. Raises PictureError.
     """
-    source = Source(given)
+    try:
+        return _read(Source(given), limit)
+    except PictureError:
+        raise
+    except MemoryError as error:
+        raise PictureTooLarge("There is not enough memory for this picture. Nothing was changed.") from error
+    except Exception as error:  # whatever a damaged file makes a decoder say
+        raise PictureError(DAMAGED) from error
+
+
+def _read(source: Source, limit: int) -> Decoded:
     size, read = _reader_for(source.head)
     width, height = size(source)
     if width < 1 or height < 1:
@@ -68,9 +79,8 @@ def _decoded(raw: Raw) -> Decoded:
     rows = max(1, BLOCK // max(1, width * channels * samples.itemsize))
     for top in range(0, height, rows):
         block = samples[top : top + rows]
-        colour = block[:, :, :1] if channels <= 2 else block[:, :, :3]
-        if channels > 2:
-            colour, note = to_srgb(colour, raw.profile)
+        carry, count = (grey_to_srgb, 1) if channels <= 2 else (to_srgb, 3)
+        colour, note = carry(block[:, :, :count], raw.profile)
         _to_planes(colour, codes[:, top : top + rows])
         if planes is not None:
             _to_planes(block[:, :, -1:], planes[:, top : top + rows])

@@ -6,6 +6,8 @@ from io import BytesIO
 from pathlib import Path
 from typing import BinaryIO
 
+from glyptic.base.errors import PictureError
+
 HEAD = 16
 
 
@@ -13,6 +15,8 @@ class Source:
     """What a reader reads from."""
 
     def __init__(self, given: bytes | Path) -> None:
+        if isinstance(given, Path) and not given.is_file():
+            raise PictureError("That is no file: a folder, a pipe or a device cannot be opened as a picture.")
         self._given = given
 
     @property

@@ -95,16 +95,18 @@ def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
         return samples[:, :, :colours]
     if int(extra[0]) != ASSOCIATED_ALPHA:
         return samples[:, :, : colours + 1]
+    for top in range(0, height, ROWS):
+        _part(samples[top : top + ROWS, :, : colours + 1])
+    return samples[:, :, : colours + 1]
+
+
+def _part(samples: NDArray[Any]) -> None:
+    """Take the alpha out of colours that it is multiplied into, in place; (h, w, colours and alpha)."""
     top = np.iinfo(samples.dtype).max
-    alpha = samples[:, :, colours : colours + 1].astype(np.float64)
-    plain = np.divide(
-        samples[:, :, :colours] * float(top),
-        alpha,
-        out=np.zeros_like(alpha * np.ones(colours)),
-        where=alpha > 0,
-    )
-    rounded = np.floor(np.clip(plain, 0, top) + 0.5).astype(samples.dtype)
-    return np.concatenate([rounded, samples[:, :, colours : colours + 1]], axis=2)
+    alpha = samples[:, :, -1:].astype(np.float64)
+    colours = samples[:, :, :-1] * float(top)
+    plain = np.divide(colours, alpha, out=np.zeros_like(colours), where=alpha > 0)
+    samples[:, :, :-1] = np.floor(np.clip(plain, 0, top) + 0.5)
 
 
 def _packed(strip: Samples) -> bytes:
