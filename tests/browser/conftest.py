@@ -111,7 +111,7 @@ class Bench:
 
     def current(self):
         """The plate's state as another process reads it from the data folder."""
-        store = Store(self.application.folder / "shelf")
+        store = Store(self.application.folder / "shelf", looked_at=True)
         try:
             return Workshop(store).current(self.plate)
         finally:

@@ -19,7 +19,7 @@ pytestmark = pytest.mark.browser
 
 
 def expected_pixels(bench, depth=8):
-    store = Store(bench.application.folder / "shelf")
+    store = Store(bench.application.folder / "shelf", looked_at=True)
     shop = Workshop(store)
     stack = shop.current(bench.plate).stack
     pixels = render(make_plan(stack, shop.picture), TileCache(), depth=depth).colour

@@ -66,7 +66,7 @@ def layer(bench, at=-1):
 
 def codes(bench, at=-1):
     """The mask of a layer as the data folder has it."""
-    store = Store(bench.application.folder / "shelf")
+    store = Store(bench.application.folder / "shelf", looked_at=True)
     try:
         shop = Workshop(store)
         stack = shop.current(bench.plate).stack

@@ -48,8 +48,8 @@ def describe(profile: bytes) -> str:
 
 
 def _carried(samples: NDArray[Any], profile: bytes, grey: bool, dtype: str = "uint16") -> NDArray[Any]:
-    """Samples (h, w, 3), or (h, w) of grey, in a profile's space to sRGB (h, w, 3); raises whatever LittleCMS says where
-    it cannot."""
+    """Samples (h, w, 3), or (h, w) of grey, in a profile's space to sRGB (h, w, 3); raises whatever LittleCMS says
+    where it cannot."""
     carried: NDArray[Any] = imagecodecs.cms_transform(
         np.ascontiguousarray(samples), profile, srgb_profile(), colorspace="gray" if grey else "rgb",
         outcolorspace="rgb", outdtype=dtype, intent=RELATIVE_COLORIMETRIC,

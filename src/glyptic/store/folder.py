@@ -16,15 +16,15 @@ LOCK = "in-use"
 class DataFolder:
     """A folder that is this process's own until it is let go, also when the process is killed.
 
-    writable: whether anything may be written in it; where it may not, it is only looked at and not taken.
+    writable: whether anything may be written in it; where it may not, or it is only to be `looked_at`, it is not taken.
     """
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, looked_at: bool = False) -> None:
         self.path = path
         with told():
-            if not path.is_dir():
+            if not looked_at and not path.is_dir():
                 path.mkdir(parents=True, exist_ok=True)
-        self.writable = os.access(path, os.W_OK)
+        self.writable = not looked_at and os.access(path, os.W_OK)
         self._lock = FileLock(path / LOCK)
         if self.writable:
             self._take()
