@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -17,13 +17,13 @@ from glyptic.base.rectangles import Rect, level_size
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.values import Layer, Mask, Stack
 from glyptic.document.writing import plain_part
+from glyptic.engine.pool import crew
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.decoded import Decoded, Metadata
 from glyptic.formats.png import encode_grey
 from glyptic.masks.region import REGION
 from glyptic.pixels.quantise import to_codes
 
-THREADS = 2
 MOST_SNAPPED = 400
 """The widest band, in pixels, in which a border is looked for."""
 GreyCodes = NDArray[np.uint8]
@@ -49,8 +49,8 @@ def mask_codes(workshop: Workshop, stack: Stack, layer: Layer, level: int = 0) -
         rect = reader.tile_rect(*place)
         out[rect.y : rect.bottom, rect.x : rect.right] = to_codes(reader.read(mask, rect), 8)[:, :, 0]
 
-    with ThreadPoolExecutor(THREADS) as pool:
-        list(pool.map(read, Rect(0, 0, width, height).tiles()))
+    with crew() as hands:
+        hands.all(partial(read, place) for place in Rect(0, 0, width, height).tiles())
     return out
 
 

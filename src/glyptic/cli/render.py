@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import argparse
-import ctypes
 import sys
 from pathlib import Path
 from typing import Any
 
 from glyptic.base.errors import DocumentError, ExportError, Fault
 from glyptic.base.rectangles import Rect
+from glyptic.cli.heap import share_one_heap
 
 DEEPEST_LEVEL = 20
 
@@ -25,18 +25,6 @@ def declare(commands: Any) -> None:
     parser.add_argument("--until", metavar="LAYER_ID", help="stop after this layer")
     parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
     parser.set_defaults(run=run)
-
-
-MOST_ARENAS = -8
-"""glibc's number for the setting of how many heaps its allocator keeps (mallopt, malloc.h)."""
-
-
-def _share_one_heap() -> None:
-    """Threads that each keep a heap of their own hold on to half as much again; a render does not need that speed."""
-    try:
-        ctypes.CDLL(None).mallopt(MOST_ARENAS, 1)
-    except (AttributeError, OSError):
-        return  # another C library; it manages by itself
 
 
 def _whole(text: str, name: str, low: int, high: int, faults: list[Fault]) -> int:
@@ -69,7 +57,7 @@ def run(options: argparse.Namespace) -> None:
     from glyptic.actions.render_file import open_stack_file, rendering, write_rendering
     from glyptic.formats.writing import Output
 
-    _share_one_heap()
+    share_one_heap()
     faults: list[Fault] = []
     level = _whole(options.level, "level", 0, DEEPEST_LEVEL, faults)
     depth = _whole(options.depth, "depth", 8, 16, faults)

@@ -11,6 +11,7 @@ from threading import Thread
 from typing import Any
 
 from glyptic.base.errors import GlypticError
+from glyptic.cli.heap import share_one_heap
 
 THREADS = 8
 
@@ -36,6 +37,7 @@ def data_folder(given: Path | None, demo: bool) -> Path:
 def run(options: argparse.Namespace) -> None:
     """Serve until stopped; prints the address once it can be opened."""
     _check_free(options.host, options.port)
+    share_one_heap()
     gc.disable()  # nothing that is made while starting is thrown away: looking for that takes a tenth of a second
     import waitress
 

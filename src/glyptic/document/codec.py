@@ -140,7 +140,7 @@ class _Reader:
         if "layers" not in raw:
             self.fault("layers", "is missing")
             return None
-        items = self.items(raw["layers"], "layers", declared.MOST_LAYERS)
+        items = self.items(raw["layers"], "layers", 1 + declared.MOST_LAYERS)
         if raw["layers"] == []:
             self.fault("layers", "must hold at least the base picture")
         layers = [self.layer(item, f"layers[{i}]", 0, i == 0) for i, item in enumerate(items)]

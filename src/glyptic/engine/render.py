@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future
 from dataclasses import dataclass
 from functools import cached_property, partial
 
@@ -13,8 +13,8 @@ from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
 from glyptic.engine.cache import Deep, TileCache
 from glyptic.engine.plan import Plan
+from glyptic.engine.pool import Crew, crew
 from glyptic.engine.reader import Node, Reader
-from glyptic.engine.wide import Work
 from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]
@@ -69,7 +69,7 @@ class Bands:
     node: Node
     rect: Rect
     depth: int
-    pool: ThreadPoolExecutor
+    crew: Crew
 
     def __post_init__(self) -> None:
         self._steps = list(self.plan.surroundings.values())
@@ -84,7 +84,7 @@ class Bands:
             bottom = min((top // TILE + 1) * TILE, self.rect.bottom)
             band = Rect(self.rect.x, top, self.rect.w, bottom - top)
             self._prepare(band)
-            yield band, [self.pool.submit(self._draw, x, y, band) for x, y in band.tiles()]
+            yield band, [self.crew.submit(self._draw, x, y, band) for x, y in band.tiles()]
             top = bottom
             if self.reader.cache.once:
                 self._let_go(bottom)
@@ -115,11 +115,11 @@ class Bands:
             while self._done[i] < wide.bottom:
                 top = self._done[i] or wide.y // TILE * TILE
                 row = Rect(wide.x, top, wide.w, TILE).meet(self.reader.bounds)
-                self._all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
-                self._all(step.reducing(self.reader, row, wanted))
+                self.crew.all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
+                self.crew.all(step.reducing(self.reader, row, wanted))
                 self._done[i] = row.bottom
         for step in self._steps:
-            self._all(step.work(self.reader, _whole_tiles(band).meet(self.reader.bounds)))
+            self.crew.all(step.work(self.reader, _whole_tiles(band).meet(self.reader.bounds)))
 
     def _let_go(self, bottom: int) -> None:
         """Drop the rows of tiles that were made for a step to look at and that it is past, above the row `bottom` of
@@ -133,10 +133,6 @@ class Bands:
                 rows = Rect(self.rect.x, self._past[i], self.rect.w, to - self._past[i]).meet(self.reader.bounds)
                 self.reader.cache.drop(self.reader.key(step.below, x, y) for x, y in _whole_tiles(rows).tiles())
                 self._past[i] = to
-
-    def _all(self, work: list[Work]) -> None:
-        for done in [self.pool.submit(one) for one in work]:
-            done.result()
 
 
 @dataclass(frozen=True)
@@ -153,7 +149,6 @@ class Rendering:
     region: Rect | None = None
     depth: int = 8
     node: Node | None = None
-    threads: int = 2
 
     @cached_property
     def rect(self) -> Rect:
@@ -163,9 +158,8 @@ class Rendering:
     def bands(self) -> Iterator[tuple[Rect, Samples]]:
         """(rectangle of the level, its colour samples (h, w, 3)), band by band from the top."""
         reader = self.plan.reader(self.cache, self.level, passing=True)
-        pool = ThreadPoolExecutor(self.threads, "render")
-        try:
-            for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, self.depth, pool):
+        with crew() as hands:
+            for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, self.depth, hands):
                 out: Samples = np.empty((band.h, band.w, 3), np.uint8 if self.depth == 8 else np.uint16)
                 left = 0
                 for tile in tiles:
@@ -173,8 +167,6 @@ class Rendering:
                     out[:, left : left + codes.shape[1]] = codes
                     left += codes.shape[1]
                 yield band, out
-        finally:
-            pool.shutdown(cancel_futures=True)
 
     def samples(self, with_alpha: bool, progress: Progress = _no_progress) -> Iterator[Samples]:
         """Bands (h, w, 3), or (h, w, 4) with the base's alpha where that is wanted and there is one."""

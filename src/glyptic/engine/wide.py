@@ -21,10 +21,9 @@ ALL = -1
 
 
 class WideBlur:
-    """The Gaussian of the whole of a node's first `channels` planes."""
+    """The Gaussian of the whole of a node's first `channels` planes. Who asks for it watches the node."""
 
     def __init__(self, below: Node, sigma: float, channels: int) -> None:
-        below.watch()
         self.below = below
         self.sigma = sigma
         self.channels = channels

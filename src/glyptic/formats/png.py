@@ -9,6 +9,7 @@ from typing import BinaryIO
 
 import imagecodecs
 import numpy as np
+from isal import isal_zlib
 from numpy.typing import NDArray
 
 from glyptic.base.errors import PictureError
@@ -23,7 +24,7 @@ from glyptic.pixels.compiled import kernel
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 END_OF_HEADER = 33
 ROWS = 64
-DEFLATE_LEVEL = 3
+DEFLATE_LEVEL = 1
 RUNS, NO_FILTER = 3, 8
 """zlib's strategy Z_RLE, and libpng's PNG_FILTER_NONE."""
 ZLIB_HEADER = b"\x78\x5e"
@@ -52,7 +53,7 @@ def read(source: Source) -> Raw:
 
 
 def _chunk(kind: bytes, content: bytes) -> bytes:
-    crc = zlib.crc32(kind + content)
+    crc = isal_zlib.crc32(kind + content)
     return struct.pack(">I", len(content)) + kind + content + struct.pack(">I", crc)
 
 
@@ -89,8 +90,8 @@ def encode_grey(codes: NDArray[np.uint8]) -> bytes:
 
 def _deflated(rows: Samples) -> tuple[bytes, Samples]:
     """A run of a deflate stream that ends on a byte and refers to nothing before it, and what it holds."""
-    packer = zlib.compressobj(DEFLATE_LEVEL, wbits=-15)
-    return packer.compress(rows.data) + packer.flush(zlib.Z_FULL_FLUSH), rows
+    packer = isal_zlib.compressobj(DEFLATE_LEVEL, wbits=-15)
+    return packer.compress(rows.data) + packer.flush(isal_zlib.Z_FULL_FLUSH), rows
 
 
 def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
@@ -105,6 +106,6 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
     check, start = 1, ZLIB_HEADER
     for content, rows in in_order(_deflated, _filtered_strips(sheet, bands)):
         stream.write(_chunk(b"IDAT", start + content))
-        check, start = zlib.adler32(rows.data, check), b""
+        check, start = isal_zlib.adler32(rows.data, check), b""
     stream.write(_chunk(b"IDAT", zlib.compressobj(wbits=-15).flush() + struct.pack(">I", check)))
     stream.write(_chunk(b"IEND", b""))

@@ -9,6 +9,7 @@ from typing import Any, BinaryIO
 import imagecodecs
 import numpy as np
 import tifffile
+from isal import isal_zlib
 from numpy.typing import NDArray
 
 from glyptic.base.errors import PictureError
@@ -111,7 +112,7 @@ def _part(samples: NDArray[Any]) -> None:
 
 def _packed(strip: Samples) -> bytes:
     """A strip with the horizontal predictor, deflated."""
-    return bytes(imagecodecs.deflate_encode(imagecodecs.delta_encode(strip, axis=1).tobytes(), level=DEFLATE_LEVEL))
+    return isal_zlib.compress(imagecodecs.delta_encode(strip, axis=1).tobytes(), DEFLATE_LEVEL)
 
 
 def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:

@@ -30,8 +30,8 @@ class Store:
     """The data folder, which is this process's own. Migrations run when it is opened; a write is on disk before it is
     answered, whole or not at all.
 
-    looked_at: to be read only, also beside another Glyptic that is at work in it. trouble: a sentence where the database
-    is damaged, or ''; it is then only read.
+    looked_at: to be read only, also beside another Glyptic that is at work in it. trouble: a sentence where the
+    database is damaged, or ''; it is then only read.
     """
 
     def __init__(self, folder: Path, looked_at: bool = False) -> None:

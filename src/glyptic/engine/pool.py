@@ -1,0 +1,54 @@
+"""The threads that kernels run on: made once for the whole process, as many as there are processors. Threads made anew
+for every frame cost time, and each leaves a heap of its own behind."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
+from contextlib import contextmanager
+from typing import Any, TypeVar
+
+T = TypeVar("T")
+_THREADS: dict[str, ThreadPoolExecutor] = {}
+
+
+def _pool() -> ThreadPoolExecutor:
+    if "render" not in _THREADS:
+        _THREADS["render"] = ThreadPoolExecutor(os.cpu_count() or 1, "render")
+    return _THREADS["render"]
+
+
+os.register_at_fork(after_in_child=_THREADS.clear)  # threads do not come along into a forked process
+
+
+class Crew:
+    """Work handed to the threads by somebody who may leave before it is done."""
+
+    def __init__(self) -> None:
+        self._given: list[Future[Any]] = []
+
+    def submit(self, work: Callable[..., T], *given: Any) -> Future[T]:
+        self._given = [one for one in self._given if not one.done()]
+        self._given.append(_pool().submit(work, *given))
+        return self._given[-1]
+
+    def all(self, work: Iterable[Callable[[], object]]) -> None:
+        """Have several things done, in any order; returns when all are."""
+        for done in [self.submit(one) for one in work]:
+            done.result()
+
+    def leave(self) -> None:
+        """Give up what has not been begun."""
+        for one in self._given:
+            one.cancel()
+
+
+@contextmanager
+def crew() -> Iterator[Crew]:
+    """The threads for a while; what was not begun at its end is given up."""
+    made = Crew()
+    try:
+        yield made
+    finally:
+        made.leave()
