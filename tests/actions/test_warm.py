@@ -4,7 +4,7 @@ import os
 import subprocess
 import sys
 
-from glyptic.pixels import kept_code
+from glyptic.actions import warm
 from glyptic.pixels.kept_code import meaning
 
 SCRIPT = """
@@ -87,10 +87,10 @@ def test_only_what_a_kernel_runs_decides_whether_it_is_compiled_again():
 
 
 def test_compiled_code_that_nobody_uses_goes(tmp_path, monkeypatch):
-    monkeypatch.setattr(kept_code, "KEPT", tmp_path)
+    monkeypatch.setattr(warm, "KEPT", tmp_path)
     for name in ("a-inuse.py311.1.nbc", "a-unused.py311.1.nbc", "a-recent.py311.nbi"):
         (tmp_path / name).touch()
         if "recent" not in name:
             os.utime(tmp_path / name, (0, 0))
-    assert kept_code.sweep({"inuse"}) == 1
+    assert warm.sweep_code({"inuse"}) == 1
     assert sorted(path.name.split(".")[0] for path in tmp_path.iterdir()) == ["a-inuse", "a-recent"]

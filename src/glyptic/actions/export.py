@@ -41,6 +41,11 @@ class Job:
     work: Future[None] | None = None
 
 
+def safe_name(name: str) -> str:
+    """A plate's name as that of a file, without an ending."""
+    return "".join(c if c.isalnum() or c in " -_." else "-" for c in name).strip(" .") or "plate"
+
+
 @dataclass
 class Exports:
     """The exports of one running application, one at a time."""
@@ -59,9 +64,8 @@ class Exports:
         current = workshop.current(plate_id)
         chosen = FORMATS[output.format]
         number = secrets.token_hex(8)
-        safe = "".join(c if c.isalnum() or c in " -_." else "-" for c in current.name).strip(" .") or "plate"
         path = self.folder / f"{number}{chosen.suffixes[0]}"
-        job = Job(number, plate_id, f"{safe}{chosen.suffixes[0]}", chosen.media_type, path)
+        job = Job(number, plate_id, f"{safe_name(current.name)}{chosen.suffixes[0]}", chosen.media_type, path)
         self.jobs[number] = job
         self._forget_old()
         job.work = self._pool.submit(self._run, workshop, job, current.stack, current.asset, output)

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
+import time
 from collections.abc import Callable
+from contextlib import suppress
 from functools import partial
 from hashlib import blake2b
 from io import BytesIO
 from multiprocessing import get_context
-from os import cpu_count
 from pathlib import Path
 
 import numpy as np
@@ -24,11 +26,13 @@ from glyptic.engine.render import render
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import FORMATS, Metadata, Sheet
 from glyptic.pixels.compiled import MADE
-from glyptic.pixels.kept_code import KEPT, sweep
+from glyptic.pixels.kept_code import KEPT
 from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.srgb import tone
 
 SIDE = 64
+UNUSED_DAYS = 30
+"""Compiled code that nobody asked for in this many days goes."""
 
 
 Job = Callable[[], object]
@@ -91,11 +95,25 @@ def compile_all(workers: int | None = None) -> None:
         return
     _common()
     jobs = _jobs()
-    with get_context("fork").Pool(workers or cpu_count()) as pool:
+    with get_context("fork").Pool(workers or os.cpu_count()) as pool:
         for _ in pool.imap_unordered(_do, jobs, chunksize=1):
             pass
-    sweep(set(MADE))
+    sweep_code(set(MADE))
     _mark().touch()
+
+
+def sweep_code(used: set[str]) -> int:
+    """Drop compiled code that nobody used for long; returns how many files. used: the digests in use, which are marked
+    so."""
+    now, dropped = time.time(), 0
+    for path in KEPT.glob("*.nb?"):
+        with suppress(OSError):
+            if any(part in used for part in path.name.replace(".", "-").split("-")):
+                os.utime(path)
+            elif now - path.stat().st_mtime > UNUSED_DAYS * 86_400:
+                path.unlink()
+                dropped += 1
+    return dropped
 
 
 def _do(name: str) -> None:

@@ -1,4 +1,4 @@
-"""`glyptic`: render a stack file, serve the application, warm the kernels."""
+"""`glyptic`: render a stack file, serve the application, keep archives, check, restore, warm the kernels."""
 
 from __future__ import annotations
 
@@ -7,8 +7,9 @@ import re
 import sys
 from collections.abc import Sequence
 
+from glyptic import __version__
 from glyptic.base.errors import DocumentError, GlypticError
-from glyptic.cli import render, serve, warm
+from glyptic.cli import archive, check, render, restore, serve, warm
 
 NEGATIVE = re.compile(r"-[\d.]")
 
@@ -16,8 +17,9 @@ NEGATIVE = re.compile(r"-[\d.]")
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run a command; returns the exit status, 2 for input that cannot be used."""
     parser = argparse.ArgumentParser(prog="glyptic", description="Layers of light for photo retouchers.")
+    parser.add_argument("--version", action="version", version=f"Glyptic {__version__}")
     commands = parser.add_subparsers(dest="command", required=True)
-    for module in (render, serve, warm):
+    for module in (render, serve, archive, check, restore, warm):
         module.declare(commands)
     options = parser.parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     try:

@@ -10,7 +10,6 @@ from __future__ import annotations
 import os
 import sys
 import tempfile
-import time
 from collections.abc import Callable, Iterator
 from hashlib import blake2b
 from pathlib import Path
@@ -24,8 +23,6 @@ from numba.core.caching import CacheImpl, IndexDataCacheFile, _CacheLocator
 
 OURS = "glyptic."
 LOCK = "writing"
-UNUSED_DAYS = 30
-"""Compiled code that nobody asked for in this many days goes."""
 
 
 def kept_folder() -> Path:
@@ -139,18 +136,3 @@ def keep_by_meaning(dispatcher: Any) -> Any:
     dispatcher.enable_caching()
     dispatcher._cache._cache_file.__class__ = OneWriter
     return dispatcher
-
-
-def sweep(used: set[str]) -> int:
-    """Drop what nobody used for long; returns how many files. used: the digests in use, which are marked so."""
-    now, dropped = time.time(), 0
-    for path in KEPT.glob("*.nb?"):
-        try:
-            if any(part in used for part in path.name.replace(".", "-").split("-")):
-                os.utime(path)
-            elif now - path.stat().st_mtime > UNUSED_DAYS * 86_400:
-                path.unlink()
-                dropped += 1
-        except OSError:
-            continue
-    return dropped

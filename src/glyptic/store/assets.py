@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 from hashlib import sha256
 from pathlib import Path
+from threading import RLock
 
 from glyptic.base.errors import Damaged, NotFound
 from glyptic.formats import Decoded, read_picture
@@ -31,6 +32,7 @@ class Assets:
         if writable:
             self._files.mkdir(parents=True, exist_ok=True)
         self.levels = Levels(folder / "levels", writable)
+        self.lock = RLock()
 
     def _file(self, asset: str) -> Path:
         if not NAME.fullmatch(asset):
@@ -48,7 +50,7 @@ class Assets:
         """Keep a file and its decoded levels; returns its hash."""
         asset = content_hash(data)
         path = self._file(asset)
-        with told():
+        with told(), self.lock:
             if path.exists() and path.stat().st_size == len(data):
                 path.touch()
             else:
@@ -61,11 +63,16 @@ class Assets:
     def refresh(self, asset: str) -> bool:
         """Whether a file is here; it counts as kept just now."""
         path = self._file(asset)
-        if not path.is_file():
-            return False
-        with told():
-            path.touch()
-        return True
+        with told(), self.lock:
+            if path.is_file():
+                path.touch()
+                return True
+        return False
+
+    def drop(self, asset: str) -> None:
+        """Let go of a picture that nothing refers to any more."""
+        self._file(asset).unlink(missing_ok=True)
+        self.levels.drop(asset)
 
     def read(self, asset: str) -> bytes:
         """The file's bytes; raises NotFound, or Damaged where they are not what was kept."""

@@ -17,6 +17,7 @@ from glyptic.store.backups import Backups
 from glyptic.store.faults import BROKEN, NO_WRITING, explained, told
 from glyptic.store.folder import DataFolder
 from glyptic.store.objects import Objects
+from glyptic.store.settings import KeptSettings
 from glyptic.store.tiles import KeptTiles
 
 NAME = "glyptic.sqlite"
@@ -58,6 +59,7 @@ class Store:
             migrating.migrate(self.engine, self.backups)
         self.assets = Assets(self.folder, self.place.writable)
         self.objects = Objects()
+        self.settings = KeptSettings(self.folder / "settings.json")
         self.tiles = KeptTiles(self.folder / "tiles.sqlite" if self.place.writable else None)
 
     def _connect(self) -> sqlite3.Connection:
@@ -90,6 +92,11 @@ class Store:
         with told(), self._writing() as session, session.begin():
             yield session
         self.objects.remember(session)
+
+    def vacuum(self) -> None:
+        """Give the room of what was let go back to the disk."""
+        with told(), self.engine.connect() as connection:
+            connection.connection.cursor().execute("VACUUM")
 
     def close(self) -> None:
         self.engine.dispose()

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 import shutil
+import time
 from collections.abc import Iterator
+from contextlib import suppress
 from pathlib import Path
 from tempfile import mkdtemp
 
@@ -25,7 +27,7 @@ FACTS = "levels.json"
 COLOUR, ALPHA = "colour", "alpha"
 FAST_LEVEL = 1
 PACKED = ".zst"
-"""A grey picture, nearly always a mask, is kept packed: it takes a hundredth."""
+"""One plane of a grey picture, nearly always a mask, is kept, and packed: it takes a hundredth."""
 PIECE = 4 * 2**20
 
 
@@ -63,13 +65,14 @@ class Levels:
         files: dict[str, dict[str, object]] = {}
         deepest = deepest_level(decoded.width, decoded.height)
         for name, codes in _planes(decoded).items():
-            grey = name == COLOUR and len(codes) == 1
-            for level, reduced in enumerate(every_level(codes, deepest)):
+            grey = name == COLOUR and all(np.array_equal(codes[0], plane) for plane in codes[1:])
+            for level, reduced in enumerate(every_level(codes[:1] if grey else codes, deepest)):
                 path = folder / f"{name}-{level}{PACKED if grey else ''}"
                 plain = np.ascontiguousarray(reduced).tobytes()
                 kept = imagecodecs.zstd_encode(plain, level=FAST_LEVEL) if grey else plain
                 path.write_bytes(kept)
-                files[path.name] = {"shape": reduced.shape, "bytes": len(kept), "crc": isal_zlib.crc32(kept)}
+                shape = (len(codes), *reduced.shape[1:])
+                files[path.name] = {"shape": shape, "bytes": len(kept), "crc": isal_zlib.crc32(kept)}
         facts = {"meaning": of_levels().hex(), "files": files}
         (folder / FACTS).write_text(json.dumps(facts))
 
@@ -83,6 +86,9 @@ class Levels:
             planes = {name: _pyramid(folder, name, facts["files"]) for name in (COLOUR, ALPHA)}
         except (OSError, ValueError, KeyError, TypeError, AttributeError, RuntimeError):
             return None
+        if self.writable:
+            with suppress(OSError):
+                (folder / FACTS).touch()
         colour = planes[COLOUR]
         return None if colour is None else Picture(colour, key, planes[ALPHA])
 
@@ -90,6 +96,20 @@ class Levels:
         """The pictures of which there are levels."""
         if self.folder.is_dir():
             yield from (path.name for path in self.folder.iterdir() if not path.name.startswith(UNFINISHED))
+
+    def drop_idle(self, days: float) -> int:
+        """Forget the levels of pictures that nobody looked at for so long; returns how many."""
+        before = time.time() - days * 86_400
+        idle = [asset for asset in self if self._used(asset) < before]
+        for asset in idle:
+            self.drop(asset)
+        return len(idle)
+
+    def _used(self, asset: str) -> float:
+        try:
+            return (self.folder / asset / FACTS).stat().st_mtime
+        except OSError:
+            return 0.0
 
     def drop(self, asset: str) -> None:
         """Forget the levels of a picture; they are made again when it is looked at."""
@@ -123,5 +143,6 @@ def _codes(path: Path, shape: tuple[int, int, int]) -> Codes:
     if path.suffix != PACKED:
         return np.asarray(np.memmap(path, np.uint16, "c", shape=shape))
     out: Codes = room(shape, np.uint16)
-    imagecodecs.zstd_decode(path.read_bytes(), out=out.data.cast("B"))
+    imagecodecs.zstd_decode(path.read_bytes(), out=out[0].data.cast("B"))
+    out[1:] = out[0]
     return out

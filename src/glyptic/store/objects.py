@@ -86,13 +86,13 @@ class Objects:
 
     def get(self, session: Session, root: bytes) -> Stack:
         """The stack of a root; raises NotFound when it is not stored."""
-        top = json.loads(_fetch(session, [root])[root])
+        top = json.loads(fetch(session, [root])[root])
         layers = tuple(self._get_layer(session, key) for key in top["layers"])
         return Stack(layers, top["working_space"])
 
     def _get_layer(self, session: Session, key: str) -> Layer:
         raw = bytes.fromhex(key)
-        plain = json.loads(_fetch(session, [raw])[raw])
+        plain = json.loads(fetch(session, [raw])[raw])
         paintings = {"": plain.pop("strokes", None) or None}
         for i, part in enumerate((plain.get("mask") or {}).get("parts", [])):
             paintings[str(i)] = part.pop("strokes", None) or None
@@ -103,10 +103,10 @@ class Objects:
 
     def _get_painting(self, session: Session, kept: dict[str, Any]) -> Painting:
         runs = [bytes.fromhex(run) for run in kept["runs"]]
-        contents = _fetch(session, runs)
+        contents = fetch(session, runs)
         keys = [bytes.fromhex(key) for run in runs for key in json.loads(contents[run])]
         keys += [bytes.fromhex(key) for key in kept["tail"]]
-        stored = _fetch(session, keys)
+        stored = fetch(session, keys)
         _seen_in(session, [*runs, *stored])
         made = {key: _stroke_of(key, content, self._vocabulary) for key, content in stored.items()}
         return tuple(made[key] for key in keys)
@@ -124,7 +124,8 @@ def _add(fresh: dict[bytes, bytes], plain: Any) -> bytes:
     return key
 
 
-def _fetch(session: Session, keys: list[bytes]) -> dict[bytes, bytes]:
+def fetch(session: Session, keys: list[bytes]) -> dict[bytes, bytes]:
+    """The contents of objects by their digests; raises NotFound where one is missing."""
     found: dict[bytes, bytes] = {}
     wanted = list(dict.fromkeys(keys))
     for start in range(0, len(wanted), BATCH):

@@ -12,6 +12,7 @@ from flask_wtf.csrf import CSRFError, CSRFProtect
 from jinja2 import FileSystemBytecodeCache
 from jinja2.bccache import Bucket
 from werkzeug.exceptions import HTTPException, SecurityError
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from glyptic.actions.export import Exports
 from glyptic.actions.settle import Settler
@@ -19,7 +20,7 @@ from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DiskFull, DocumentError, GlypticError, NotFound, PictureError, StaleEdit, StoreError
 from glyptic.formats.writing import PRIVATE, write_whole
 from glyptic.store.faults import explained
-from glyptic.web import areas, bench, exports, filters, painting, pixels, shelf, statics
+from glyptic.web import access, areas, bench, exports, filters, house, painting, pixels, shelf, statics
 from glyptic.web.context import Context, context
 
 POLICY = (
@@ -29,28 +30,36 @@ POLICY = (
 OUR_FAULT = "Something went wrong inside Glyptic. Nothing you did before is lost; reload the page and go on."
 
 
-LOOPBACK = ["127.0.0.1", "localhost", "[::1]"]
+LOOPBACK = ["127.0.0.1", "localhost", "::1"]
 
 
-def create_app(workshop: Workshop, hosts: list[str] | None = None, settler: Settler | None = None) -> Flask:
+def create_app(
+    workshop: Workshop, hosts: list[str] | None = None, settler: Settler | None = None, hashed: str = "",
+    behind_tls: bool = False,
+) -> Flask:  # fmt: skip
     """The application over one workshop. hosts: the names it may be called by; None for any. settler: keeps painted
-    tiles on disk while nobody asks for anything; without one they are made when needed."""
+    tiles on disk while nobody asks for anything; without one they are made when needed. hashed: the password's hash; ''
+    where none is asked for. behind_tls: whether a proxy before it speaks TLS with the world."""
     app = Flask(__name__, static_url_path=statics.address())
     app.config.update(
         SEND_FILE_MAX_AGE_DEFAULT=statics.FOR_EVER,
         SECRET_KEY=_secret(workshop.store.folder / "secret"),
         WTF_CSRF_TIME_LIMIT=None,
         SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SECURE=behind_tls,
         MAX_CONTENT_LENGTH=2**31,
-        TRUSTED_HOSTS=hosts,
         MAX_FORM_MEMORY_SIZE=64 * 2**20,
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler)
+    if behind_tls:
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
+    access.register(app, access.Door(hosts, hashed))
     CSRFProtect(app)
     filters.register(app)
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
-    for module in (shelf, bench, areas, pixels, painting, exports):
+    for module in (shelf, house, bench, areas, pixels, painting, exports):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)
     app.teardown_request(_leave)
@@ -157,7 +166,7 @@ def _http(error: HTTPException) -> tuple[Any, int]:
         413: "The file is larger than Glyptic takes in one piece. Nothing was changed.",
     }
     if isinstance(error, SecurityError):
-        return "Glyptic answers on this machine only, by the address it printed when it started.\n", 400
+        return "Glyptic answers by the address it printed when it started, and by names given with --name.\n", 400
     if isinstance(error, CSRFError):
         return _answer("This page is too old to change anything. Nothing was lost; reload it and try again.", 400)
     return _answer(

@@ -46,6 +46,14 @@ def number(value: float) -> str:
     return f"{value:.4f}".rstrip("0").rstrip(".") if value % 1 else f"{value:.0f}"
 
 
+def bytes_words(count: float) -> str:
+    """A number of bytes in words: 812 kB, 4.3 MB, 1.2 GB."""
+    for unit, size in (("GB", 1e9), ("MB", 1e6)):
+        if abs(count) >= size:
+            return f"{count / size:.1f} {unit}"
+    return f"{count / 1e3:.0f} kB"
+
+
 def hex_colour(rgb: tuple[float, ...]) -> str:
     """#rrggbb of encoded values 0..1."""
     return "#" + "".join(f"{int(min(max(v, 0), 1) * 255 + 0.5):02x}" for v in rgb)
@@ -58,6 +66,6 @@ def widget(param: Any) -> str:
 
 
 def register(app: Flask) -> None:
-    app.jinja_env.filters.update(ago=ago, number=number, hex_colour=hex_colour, widget=widget)
+    app.jinja_env.filters.update(ago=ago, number=number, hex_colour=hex_colour, widget=widget, bytes_words=bytes_words)
     app.jinja_env.globals.update(pen_measures=MEASURES, modules=modules, made_by=of_pixels().hex())
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

@@ -2,13 +2,19 @@
 
 from __future__ import annotations
 
-from flask import Blueprint, Response, jsonify, redirect, render_template, request, url_for
+from pathlib import PurePosixPath
+from tempfile import TemporaryFile
+
+from flask import Blueprint, Response, jsonify, redirect, render_template, request, send_file, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
 from glyptic.actions import shelve
+from glyptic.actions.archive import is_archive, open_archive, opened_together, write_archive
+from glyptic.actions.export import safe_name
 from glyptic.actions.measure import shelf_picture
 from glyptic.actions.open_picture import open_picture
 from glyptic.base.errors import NotFound, PictureError
+from glyptic.store.faults import NO_WRITING
 from glyptic.web.context import workshop
 from glyptic.web.statics import FOR_EVER
 
@@ -20,18 +26,13 @@ def shelf() -> str:
     return render_template("shelf/page.html", **_shelf())
 
 
-@blueprint.get("/settings")
-def settings() -> str:
-    """The pen, and a pad to try it on."""
-    return render_template("settings/page.html")
-
-
 def _shelf() -> dict[str, object]:
     shop = workshop()
     return {
         "plates": shelve.list_plates(shop),
         "removed": shelve.list_plates(shop, removed=True),
         "limit": shop.limit // 1_000_000,
+        "trouble": shop.store.trouble or ("" if shop.store.place.writable else str(NO_WRITING)),
     }
 
 
@@ -55,12 +56,34 @@ def small(made_by: str, root: str) -> Response:
 
 @blueprint.post("/plates")
 def open_file() -> Response:
-    """Open one uploaded file; answers with the plates as they then stand, or with a sentence."""
-    sent = request.files.get("picture")
-    if sent is None or not sent.filename:
+    """Open an uploaded picture or archive, or a stack file with the pictures chosen together with it; answers with the
+    plates as they then stand, or with a sentence."""
+    sent = [one for one in request.files.getlist("picture") if one.filename]
+    if not sent:
         raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
-    number = open_picture(workshop(), sent.stream.read(), sent.filename)
-    return jsonify(plate=number, name=sent.filename, html=_plates())
+    if len(sent) > 1 or str(sent[0].filename).lower().endswith(".json"):
+        files = {PurePosixPath(str(one.filename).replace("\\", "/")).name: one.stream.read() for one in sent}
+        numbers = list(opened_together(workshop(), files))
+        return jsonify(plate=numbers[-1] if numbers else None, name=sent[0].filename, html=_plates())
+    stream, name = sent[0].stream, str(sent[0].filename)
+    head = stream.read(4)
+    stream.seek(0)
+    number = (
+        open_archive(workshop(), stream, name) if is_archive(head) else open_picture(workshop(), stream.read(), name)
+    )
+    return jsonify(plate=number, name=name, html=_plates())
+
+
+@blueprint.get("/plates/<int:plate_id>/stack.zip")
+def save(plate_id: int) -> BaseResponse:
+    """A plate's stack file with its pictures beside it."""
+    name = workshop().current(plate_id).name
+    packed = TemporaryFile(prefix="glyptic-")  # noqa: SIM115  sent, then closed by the response
+    write_archive(workshop(), plate_id, packed)
+    packed.seek(0)
+    answer = send_file(packed, mimetype="application/zip", as_attachment=True, download_name=f"{safe_name(name)}.zip")
+    answer.headers["Cache-Control"] = "private, no-store"
+    return answer
 
 
 @blueprint.post("/plates/<int:plate_id>/name")

@@ -53,11 +53,11 @@ export const get = (url) => request(url, {}, readJson);
 /** GET HTML. */
 export const getHtml = (url) => request(url, { headers: { Accept: "text/html", "HX-Request": "true" } }, (response) => response.text());
 
-/** POST a file with its progress told to `onShare` (0..1 while it travels); the answer's JSON. */
-export function upload(url, file, onShare) {
+/** POST files with their progress told to `onShare` (0..1 while they travel); the answer's JSON. */
+export function upload(url, files, onShare) {
   return new Promise((resolve, reject) => {
     const form = new FormData();
-    form.append("picture", file);
+    for (const file of files) form.append("picture", file);
     const travel = new XMLHttpRequest();
     travel.open("POST", url);
     travel.setRequestHeader("X-CSRFToken", token);

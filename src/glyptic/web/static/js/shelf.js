@@ -35,10 +35,10 @@ function failed({ item, bar, note }, message) {
   item.append(close);
 }
 
-async function open(file) {
+async function open(file, together = [file]) {
   const row = line(file);
   try {
-    const answer = await upload(plates.dataset.upload, file, (share) => {
+    const answer = await upload(plates.dataset.upload, together, (share) => {
       row.bar.value = share;
       row.note.textContent = share < 1 ? `${Math.round(share * 100)} %` : "reading the picture …";
       if (share >= 1) row.bar.removeAttribute("value");
@@ -51,8 +51,11 @@ async function open(file) {
   }
 }
 
+/** Each file by itself; a stack file takes all that were chosen with it along. */
 async function openAll(files) {
-  for (const file of files) await open(file);
+  const stack = files.find(({ name }) => name.toLowerCase().endsWith(".json"));
+  if (stack) await open(stack, files);
+  else for (const file of files) await open(file);
 }
 
 picker.addEventListener("change", () => {
