@@ -10,7 +10,7 @@ from sqlalchemy.orm import Session
 
 from glyptic.actions.looking import InHand, Order
 from glyptic.actions.recent import Recent
-from glyptic.base.errors import Damaged, GlypticError, NotFound
+from glyptic.base.errors import Damaged, DocumentError, GlypticError, NotFound
 from glyptic.document.values import Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.gate import check_keys, check_sources
@@ -51,6 +51,13 @@ class Current:
     """The roots undo and redo lead to."""
     head: int
     trouble: str = ""
+
+
+def _in_words(error: GlypticError | None) -> str:
+    """What is wrong, without the names of fields, which say nothing at the bench."""
+    if isinstance(error, DocumentError):
+        return "; ".join(fault.message for fault in error.faults)
+    return str(error or "")
 
 
 @dataclass
@@ -146,7 +153,7 @@ class Workshop:
                     first_wrong = first_wrong or error
             else:
                 raise first_wrong or NotFound("That plate has no state that is kept; restore the data folder.")
-            return self._shown(session, plate, shown, str(first_wrong or ""))
+            return self._shown(session, plate, shown, _in_words(first_wrong))
 
     def _shown(self, session: Session, plate: Plate, shown: Revision, wrong: str) -> Current:
         before, after = root_of(session, shown.parent_id), root_of(session, shown.next_id)
