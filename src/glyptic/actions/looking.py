@@ -57,3 +57,8 @@ class InHand:
     trail: Trail
     seen: int = 0
     turn: Condition = field(default_factory=Condition)
+
+    @property
+    def bytes(self) -> int:
+        """What it keeps."""
+        return self.trail.bytes + len(self.stroke.points.packed)

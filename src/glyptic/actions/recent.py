@@ -11,11 +11,18 @@ K = TypeVar("K", bound=Hashable)
 V = TypeVar("V")
 
 
-class Recent(Generic[K, V]):
-    """At most `most` values, the least recently used dropped first; safe to use from several threads."""
+def _nothing(value: object) -> int:
+    return 0
 
-    def __init__(self, most: int) -> None:
+
+class Recent(Generic[K, V]):
+    """At most `most` values, and within `budget` of what `weigh` says of them, the least recently used dropped first;
+    the newest stays whatever it weighs. Safe to use from several threads."""
+
+    def __init__(self, most: int, budget: int = 0, weigh: Callable[[V], int] = _nothing) -> None:
         self._most = most
+        self._budget = budget
+        self._weigh = weigh
         self._values: OrderedDict[K, V] = OrderedDict()
         self._lock = Lock()
 
@@ -32,7 +39,23 @@ class Recent(Generic[K, V]):
             self._values.move_to_end(key)
             while len(self._values) > self._most:
                 self._values.popitem(last=False)
+            self._keep_within()
             return value
+
+    def _keep_within(self) -> None:
+        """Values may have grown since they were put: they are weighed anew."""
+        if not self._budget:
+            return
+        weights = {key: self._weigh(value) for key, value in self._values.items()}
+        held = sum(weights.values())
+        while held > self._budget and len(self._values) > 1:
+            held -= weights[self._values.popitem(last=False)[0]]
+
+    @property
+    def bytes(self) -> int:
+        """What `weigh` says of all of them together."""
+        with self._lock:
+            return sum(self._weigh(value) for value in self._values.values())
 
     def clear(self) -> None:
         with self._lock:

@@ -8,6 +8,7 @@ from threading import Lock, RLock
 
 from sqlalchemy.orm import Session
 
+from glyptic.actions.budget import Budget
 from glyptic.actions.looking import InHand, Order
 from glyptic.actions.recent import Recent
 from glyptic.base.errors import Damaged, DocumentError, GlypticError, NotFound
@@ -24,7 +25,6 @@ from glyptic.store.faults import explained
 from glyptic.store.plates import lineage, plate_of, root_of
 from glyptic.store.tables import Plate, Revision
 
-BUDGET = 768 * 2**20
 TROUBLE = (
     "The newest state of this plate cannot be drawn. You see the last one that can; nothing was lost, and the log has "
     "every step. Go on from here, or put right what is wrong and open the plate again"
@@ -64,28 +64,47 @@ def _in_words(error: GlypticError | None) -> str:
 class Workshop:
     """What one running application has: a store, caches, a lock for each plate.
 
-    limit: pixels a picture may have. orders: what the tile keys given out stand for. in_hand: strokes being drawn, by
-    plate and the page's own number.
+    limit: pixels a picture may have. budget: what is kept in memory. orders: what the tile keys given out stand for.
+    in_hand: strokes being drawn, by plate and the page's own number.
     """
 
     store: Store
     limit: int = DEFAULT_LIMIT
+    budget: Budget = field(default_factory=Budget)
     tiles: TileCache = field(init=False)
-    shown: TileCache = field(default_factory=lambda: TileCache(256 * 2**20))
+    shown: TileCache = field(init=False)
     stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
     pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
-    plans: Recent[int, tuple[Stack, Plan]] = field(default_factory=lambda: Recent(32))
-    chains: Chains = field(default_factory=Chains)
+    plans: Recent[int, tuple[Stack, Plan]] = field(init=False)
+    chains: Chains = field(init=False)
     orders: Recent[bytes, Order] = field(default_factory=lambda: Recent(20_000))
     counts: Recent[bytes, dict[str, Counts]] = field(default_factory=lambda: Recent(64))
     admitted: Recent[int, Stack] = field(default_factory=lambda: Recent(64))
     sound: Recent[bytes, bool] = field(default_factory=lambda: Recent(4096))
-    in_hand: Recent[tuple[int, str], InHand] = field(default_factory=lambda: Recent(8))
+    in_hand: Recent[tuple[int, str], InHand] = field(init=False)
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)
 
     def __post_init__(self) -> None:
-        self.tiles = TileCache(BUDGET, self.store.tiles.get)
+        budget = self.budget
+        self.tiles = TileCache(budget.tiles, self.store.tiles.get, tables=budget.tables)
+        self.shown = TileCache(budget.shown)
+        self.plans = Recent(32, budget.keys // 2, lambda kept: kept[1].weight)
+        self.chains = Chains(budget.keys // 2)
+        self.in_hand = Recent(8, budget.hand, lambda hand: hand.bytes)
+
+    @property
+    def held(self) -> dict[str, tuple[int, int]]:
+        """(bytes held, bytes allowed) of each part that is kept."""
+        half = self.budget.keys // 2
+        return {
+            "tiles": (self.tiles.bytes, self.budget.tiles),
+            "tables": (self.tiles.table_bytes, self.budget.tables),
+            "shown": (self.shown.bytes, self.budget.shown),
+            "plans": (self.plans.bytes, half),
+            "paintings": (self.chains.bytes, half),
+            "hand": (self.in_hand.bytes, self.budget.hand),
+        }
 
     def lock(self, plate_id: int) -> RLock:
         """Edits of one plate happen one after the other."""

@@ -152,6 +152,11 @@ class Trail:
         self._dabs = lay_dabs(stroke)
         self._tiles: dict[Frame, tuple[int, Plane]] = {}
 
+    @property
+    def bytes(self) -> int:
+        """What it keeps."""
+        return self._dabs.nbytes + sum(plane.nbytes for _, plane in list(self._tiles.values()))
+
     def grow(self, stroke: Stroke) -> None:
         """Go on with the same stroke, some points longer."""
         self.stroke = stroke

@@ -14,6 +14,7 @@ from pathlib import Path
 from threading import Thread
 from typing import Any
 
+from glyptic.actions.budget import DEFAULT, LEAST, Budget
 from glyptic.base.errors import GlypticError
 from glyptic.cli.heap import share_one_heap
 
@@ -28,6 +29,7 @@ def declare(commands: Any) -> None:
     parser.add_argument("--port", type=int, default=8765)
     parser.add_argument("--name", action="append", default=[], help="a host name it may be called by; may be repeated")
     parser.add_argument("--https", action="store_true", help="a proxy before it speaks TLS with the world")
+    parser.add_argument("--memory", type=int, default=DEFAULT // 2**20, metavar="MB", help="what may be kept in memory")
     parser.add_argument("--limit", type=int, default=100, metavar="MP", help="megapixels a picture may have")
     parser.set_defaults(run=run)
 
@@ -59,7 +61,8 @@ def run(options: argparse.Namespace) -> None:
     logging.basicConfig(level=logging.WARNING)
     folder = data_folder(options.data, options.demo)
     hashed = "" if options.host in LOOPBACK else _password(options.host, folder)
-    workshop = Workshop(Store(folder), options.limit * 1_000_000)
+    budget = Budget(max(options.memory * 2**20, LEAST))
+    workshop = Workshop(Store(folder), options.limit * 1_000_000, budget)
     for trouble in filter(None, (workshop.store.trouble, "" if workshop.store.place.writable else str(NO_WRITING))):
         print(trouble, file=sys.stderr, flush=True)
     settler = Settler(workshop)
@@ -83,7 +86,7 @@ def run(options: argparse.Namespace) -> None:
     gc.enable()
     print(
         f"Glyptic is at http://{shown}:{options.port}",
-        f"Plates are kept in {workshop.store.folder}",
+        f"Plates are kept in {workshop.store.folder}; up to {budget.whole // 2**20} MB are kept in memory",
         sep="\n",
         flush=True,
     )

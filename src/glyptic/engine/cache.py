@@ -8,15 +8,29 @@ from dataclasses import dataclass, field
 from threading import Event, Lock, get_ident
 from typing import Any, TypeVar, cast
 
+import numpy as np
 from numpy.typing import NDArray
 
 Array = NDArray[Any]
 T = TypeVar("T")
-READY_KEPT = 256
+TABLES = 64 * 2**20
+"""Bytes of what was made of settings that are kept, unless said."""
 
 
 Deep = Callable[[bytes], Array | None]
 """Gives the tile of a key from a store that lies deeper (on disk, say), or None."""
+
+
+LEAST_WEIGHT = 256
+"""Bytes that anything counts for."""
+
+
+def weight(made: object) -> int:
+    """About how many bytes something takes up that is made of arrays."""
+    if isinstance(made, np.ndarray):
+        return LEAST_WEIGHT + made.nbytes
+    parts = made if isinstance(made, tuple | list) else vars(made).values() if hasattr(made, "__dict__") else ()
+    return LEAST_WEIGHT + sum(weight(part) for part in parts)
 
 
 @dataclass(frozen=True)
@@ -35,8 +49,11 @@ class TileCache:
     through from top to bottom, which may drop what it is past.
     """
 
-    def __init__(self, budget: int = 512 * 2**20, deep: Deep | None = None, once: bool = False) -> None:
+    def __init__(
+        self, budget: int = 512 * 2**20, deep: Deep | None = None, once: bool = False, tables: int = TABLES
+    ) -> None:
         self.budget = budget
+        self.tables = tables
         self.deep = deep
         self.once = once
         self.counts: Counter[str] = Counter()
@@ -44,19 +61,22 @@ class TileCache:
         self._coming: dict[bytes, UnderWay] = {}
         self._bytes = 0
         self._ready: OrderedDict[bytes, Any] = OrderedDict()
+        self._ready_bytes = 0
         self._lock = Lock()
 
     def ready(self, key: bytes, make: Callable[[], T]) -> T:
-        """What was made for a key before, or is made now; the READY_KEPT used last are remembered."""
+        """What was made for a key before, or is made now; those used last are remembered, within `tables` bytes."""
         with self._lock:
             if key in self._ready:
                 self._ready.move_to_end(key)
                 return cast(T, self._ready[key])
         made = make()
         with self._lock:
-            self._ready[key] = made
-            while len(self._ready) > READY_KEPT:
-                self._ready.popitem(last=False)
+            if key not in self._ready:
+                self._ready[key] = made
+                self._ready_bytes += weight(made)
+            while self._ready_bytes > self.tables and len(self._ready) > 1:
+                self._ready_bytes -= weight(self._ready.popitem(last=False)[1])
         return made
 
     def get(self, key: bytes) -> Array | None:
@@ -134,4 +154,10 @@ class TileCache:
 
     @property
     def bytes(self) -> int:
+        """What the tiles take up."""
         return self._bytes
+
+    @property
+    def table_bytes(self) -> int:
+        """What was made of settings takes up."""
+        return self._ready_bytes

@@ -51,6 +51,11 @@ class Strokes(PlaneNode):
         self.strokes = strokes
         self._areas: dict[int, NDArray[np.int64]] = {}
         self._keys: dict[tuple[bytes, bytes], list[bytes]] = {}
+        self._states_kept = 0
+
+    @property
+    def weight(self) -> int:
+        return super().weight + sum(area.nbytes for area in self._areas.values()) + STATE_WEIGHT * self._states_kept
 
     def touching(self, reader: Reader, rect: Rect) -> list[Stroke]:
         """The strokes that may touch a rectangle, in order."""
@@ -74,6 +79,7 @@ class Strokes(PlaneNode):
             for stroke in self.touching(reader, reader.tile_rect(tx, ty)):
                 keys.append(digest(keys[-1], stroke.digest))
             self._keys[place] = keys
+            self._states_kept += len(keys)
         return keys
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
@@ -145,12 +151,21 @@ RUN = 64
 """Strokes to a node, so that a stroke more makes one node anew however many there are."""
 
 
+STATE_WEIGHT = 58
+"""Bytes of a remembered key of a state within a run."""
+NODE_WEIGHT = 2000
+LOOK_AFTER = 32
+"""How many nodes are made before it is looked again what they have come to weigh: they grow while they are read."""
+
+
 @dataclass
 class Chains:
-    """The nodes of paintings, shared by the plans they occur in: at most `most`, the least recently used go first."""
+    """The nodes of paintings, shared by the plans they occur in: within `budget` bytes of what they remember, the least
+    recently used go first."""
 
-    most: int = 4096
+    budget: int = 128 * 2**20
     _nodes: OrderedDict[bytes, PlaneNode] = field(default_factory=OrderedDict)
+    _made: int = 0
     _lock: Lock = field(default_factory=Lock)
 
     def node(self, key: bytes, make: Callable[[], PlaneNode]) -> PlaneNode:
@@ -158,10 +173,21 @@ class Chains:
             found = self._nodes.get(key)
             if found is None:
                 found = self._nodes[key] = make()
+                self._made += 1
+                if self._made % LOOK_AFTER == 0:
+                    self._keep_within()
             self._nodes.move_to_end(key)
-            while len(self._nodes) > self.most:
-                self._nodes.popitem(last=False)
             return found
+
+    @property
+    def bytes(self) -> int:
+        """About what all of them remember."""
+        return sum(NODE_WEIGHT + node.weight for node in list(self._nodes.values()))
+
+    def _keep_within(self) -> None:
+        held = self.bytes
+        while held > self.budget and len(self._nodes) > 1:
+            held -= NODE_WEIGHT + self._nodes.popitem(last=False)[1].weight
 
     def painting(self, start: float, strokes: Painting) -> PlaneNode:
         """The node of a painting that starts from one value."""

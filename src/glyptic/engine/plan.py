@@ -50,6 +50,12 @@ class Plan:
         return found or self._views.setdefault((name, layer), make())
 
     @property
+    def weight(self) -> int:
+        """About how many bytes its own nodes remember; those of paintings are shared, and counted where they are."""
+        own = {id(node): node for node in (*self.above.values(), *self.masks.values(), *self._views.values())}
+        return sum(node.weight for node in own.values())
+
+    @property
     def picture(self) -> Picture:
         return self.base.picture
 

@@ -35,6 +35,10 @@ Keys = dict[tuple[int, int, int, int, int], bytes]
 """Keys by width and height of the picture, level, and place."""
 
 
+KEY_WEIGHT = 260
+"""Bytes of a remembered key with its place."""
+
+
 class HasKeys(Protocol):
     """Something that remembers its keys: they never change, and go with it."""
 
@@ -59,6 +63,11 @@ class Node(ABC):
         self.keys: Keys = {}
         self.kept = kept
         self.watchers = 0
+
+    @property
+    def weight(self) -> int:
+        """About how many bytes it remembers."""
+        return KEY_WEIGHT * len(self.keys)
 
     def watch(self) -> None:
         """Somebody will read this node in other places or at other times than it is made: it is to be kept."""

@@ -22,7 +22,18 @@ from glyptic.base.meaning import of_pixels
 from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
 from glyptic.engine.views import VIEWS
-from glyptic.web.context import body, form_request, framed, looking, number, settle_soon, text, whole, workshop
+from glyptic.web.context import (
+    asked_whole,
+    body,
+    form_request,
+    framed,
+    looking,
+    number,
+    settle_soon,
+    text,
+    whole,
+    workshop,
+)
 from glyptic.web.desk import curve_paths, desk_of, picks_of, regions_of, shapes_of, strip_of, target_of
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
@@ -180,7 +191,7 @@ def go(plate_id: int) -> Response:
 @blueprint.get("/log")
 def log(plate_id: int) -> str:
     """A page of the log, newest first; older ones are asked for by the last line."""
-    before = request.args.get("before", type=int)
+    before = asked_whole("before")
     entries = history.read_log(workshop(), plate_id, before)
     return render_template("log/entries.html", entries=entries, plate_id=plate_id, page=history.LOG_PAGE)
 
@@ -311,7 +322,7 @@ def strokes_under(plate_id: int) -> Response:
 def numbers(plate_id: int) -> Response:
     """The numbers at a place: ?x=&y=&level= in full-size pixels."""
     x, y = request.args.get("x", type=float), request.args.get("y", type=float)
-    level = request.args.get("level", type=int)
+    level = asked_whole("level")
     if x is None or y is None or level is None or not (math.isfinite(x) and math.isfinite(y)):
         raise NotFound("A spot needs x, y and level.")
     current = workshop().current(plate_id)

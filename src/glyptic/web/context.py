@@ -52,7 +52,10 @@ def settle_soon(current: Current) -> None:
 
 def body() -> dict[str, Any]:
     """The request's JSON object; raises DocumentError for anything else."""
-    plain = request.get_json(silent=True)
+    try:
+        plain = request.get_json(silent=True)
+    except RecursionError:
+        plain = None
     if not isinstance(plain, dict):
         raise DocumentError([Fault("request", "must be a JSON object")])
     return plain
@@ -62,7 +65,7 @@ def form_request() -> dict[str, Any]:
     """The JSON that comes beside an uploaded file."""
     try:
         plain = json.loads(request.form.get("request", "{}"))
-    except ValueError:
+    except (ValueError, RecursionError):
         plain = None
     if not isinstance(plain, dict):
         raise DocumentError([Fault("request", "must be a JSON object")])
@@ -72,9 +75,19 @@ def form_request() -> dict[str, Any]:
 def whole(plain: dict[str, Any], name: str) -> int:
     """A whole number of the request; raises DocumentError."""
     value = plain.get(name)
-    if isinstance(value, bool) or not isinstance(value, int) or abs(value) > 2**53:
+    if isinstance(value, bool) or not isinstance(value, int) or abs(value) > LARGEST:
         raise DocumentError([Fault(name, "must be a whole number")])
     return value
+
+
+LARGEST = 2**53
+"""No number of a plate, a state or a tile is larger."""
+
+
+def asked_whole(name: str) -> int | None:
+    """A whole number of the address, or None where there is none such."""
+    value = request.args.get(name, type=int)
+    return value if value is not None and abs(value) <= LARGEST else None
 
 
 def number(plain: dict[str, Any], name: str) -> float:
@@ -89,7 +102,7 @@ def number(plain: dict[str, Any], name: str) -> float:
 def text(plain: dict[str, Any], name: str, longest: int = 200) -> str:
     """A text of the request; raises DocumentError."""
     value = plain.get(name)
-    if not isinstance(value, str) or len(value) > longest:
+    if not isinstance(value, str) or len(value) > longest or not value.isprintable():
         raise DocumentError([Fault(name, f"must be a text of at most {longest} characters")])
     return value
 

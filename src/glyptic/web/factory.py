@@ -13,6 +13,7 @@ from jinja2 import FileSystemBytecodeCache
 from jinja2.bccache import Bucket
 from werkzeug.exceptions import HTTPException, SecurityError
 from werkzeug.middleware.proxy_fix import ProxyFix
+from werkzeug.routing import IntegerConverter, Map
 
 from glyptic.actions.export import Exports
 from glyptic.actions.settle import Settler
@@ -21,7 +22,7 @@ from glyptic.base.errors import DiskFull, DocumentError, GlypticError, NotFound,
 from glyptic.formats.writing import PRIVATE, write_whole
 from glyptic.store.faults import explained
 from glyptic.web import access, areas, bench, exports, filters, house, painting, pixels, shelf, statics
-from glyptic.web.context import Context, context
+from glyptic.web.context import LARGEST, Context, context
 
 POLICY = (
     "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; font-src 'self'; "
@@ -51,6 +52,7 @@ def create_app(
         MAX_CONTENT_LENGTH=2**31,
         MAX_FORM_MEMORY_SIZE=64 * 2**20,
     )
+    app.url_map.converters["int"] = Number
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler)
     if behind_tls:
@@ -135,7 +137,15 @@ def _wants_json() -> bool:
     return request.accept_mimetypes.best_match(["text/html", "application/json"]) == "application/json"
 
 
+class Number(IntegerConverter):
+    """Numbers in addresses, such as a database holds."""
+
+    def __init__(self, rules: Map) -> None:
+        super().__init__(rules, max=LARGEST)
+
+
 def _answer(message: str, status: int) -> tuple[Any, int]:
+    message = message.encode(errors="replace").decode()
     if _wants_json():
         return jsonify(message=message), status
     template = "errors/sentence.html" if request.headers.get("HX-Request") else "errors/page.html"

@@ -38,6 +38,7 @@ def points(plate_id: int, number: str) -> Response:
         raise NotFound("The stroke is not known here; send it from its start.")
     else:
         paint.go_on(hand, first, more)
+        workshop().in_hand.put((plate_id, number), hand)
     rect, pixels = paint.look(workshop(), hand, at)
     return framed({"rect": list(rect), "level": at.level}, pixels.tobytes())
 
