@@ -132,3 +132,22 @@ def test_measures_and_spots(shop, plate):
     assert sum(found.base["tone"]) == sum(found.finished["tone"]) > 0
     place = spot(shop, current.stack, layer, 0, 100, 70)
     assert place.tone_after > place.tone_before and spot(shop, current.stack, layer, 0, -1, 5) is None
+
+
+def test_however_many_exports_are_asked_for_at_once_none_is_lost(shop, plate, tmp_path):
+    exports = Exports(tmp_path / "exports")
+    jobs = [exports.start(shop, plate, Output("jpeg")) for _ in range(30)]
+    for job in jobs:
+        job.work.result()
+    assert all(exports.find(job.id).state == "done" and job.path.exists() for job in jobs)
+
+
+def test_finished_files_make_room_for_newer_ones_and_say_so(shop, plate, tmp_path, monkeypatch):
+    exports = Exports(tmp_path / "exports", most=1)
+    first, waited_for = (exports.start(shop, plate, Output("jpeg")) for _ in range(2))
+    for job in (first, waited_for):
+        job.work.result()
+    first.asked -= 1000
+    exports.start(shop, plate, Output("jpeg")).work.result()
+    assert not first.path.exists() and "let go" in exports.find(first.id).message
+    assert exports.find(waited_for.id).state == "done" and waited_for.path.exists()

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import secrets
+import time
 from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass, field
 from pathlib import Path
+from tempfile import mkdtemp
 
 from glyptic.actions.render_file import write_rendering
 from glyptic.actions.workshop import Workshop
@@ -18,7 +20,11 @@ from glyptic.formats.writing import FORMATS, Output
 from glyptic.store.plates import asset_of
 
 SHARE_OF_BANDS = 0.95
-FINISHED_KEPT = 20
+MOST_BYTES = 8 * 2**30
+"""Bytes of finished files that are kept."""
+ASKED_FOR = 120.0
+"""Seconds for which a file counts as asked for after somebody looked whether it is done."""
+LET_GO = "This file was let go to make room for newer ones. The plate is unchanged; write it again."
 
 
 class Stopped(Exception):
@@ -39,6 +45,12 @@ class Job:
     message: str = ""
     stop: bool = False
     work: Future[None] | None = None
+    asked: float = field(default_factory=time.monotonic)
+
+    @property
+    def size(self) -> int:
+        """Bytes of its file; 0 while it is written."""
+        return self.path.stat().st_size if self.state == "done" and self.path.exists() else 0
 
 
 def safe_name(name: str) -> str:
@@ -51,13 +63,17 @@ class Exports:
     """The exports of one running application, one at a time."""
 
     folder: Path
+    most: int = MOST_BYTES
     jobs: dict[str, Job] = field(default_factory=dict)
     _pool: ThreadPoolExecutor = field(default_factory=lambda: ThreadPoolExecutor(1, "export"))
 
     def __post_init__(self) -> None:
-        self.folder.mkdir(parents=True, exist_ok=True)
-        for left in self.folder.iterdir():
-            left.unlink()
+        try:
+            self.folder.mkdir(parents=True, exist_ok=True)
+            for left in self.folder.iterdir():
+                left.unlink()
+        except OSError:  # a data folder that is only looked at can still be exported from
+            self.folder = Path(mkdtemp(prefix="glyptic-exports-"))
 
     def start(self, workshop: Workshop, plate_id: int, output: Output) -> Job:
         """Begin an export of the plate's current state."""
@@ -67,7 +83,7 @@ class Exports:
         path = self.folder / f"{number}{chosen.suffixes[0]}"
         job = Job(number, plate_id, f"{safe_name(current.name)}{chosen.suffixes[0]}", chosen.media_type, path)
         self.jobs[number] = job
-        self._forget_old()
+        self._make_room()
         job.work = self._pool.submit(self._run, workshop, job, current.stack, current.asset, output)
         return job
 
@@ -75,13 +91,18 @@ class Exports:
         job = self.jobs.get(number)
         if job is None:
             raise NotFound("That export is no longer known; start it again.")
+        job.asked = time.monotonic()
         return job
 
-    def _forget_old(self) -> None:
-        while len(self.jobs) > FINISHED_KEPT:
-            old = self.jobs.pop(next(iter(self.jobs)))
-            old.stop = True
-            old.path.unlink(missing_ok=True)
+    def _make_room(self) -> None:
+        """Let finished files go, the oldest first, while they take up too much; not one that somebody waits for."""
+        finished = [job for job in self.jobs.values() if job.state == "done"]
+        held = sum(job.size for job in finished)
+        for job in finished:
+            if held > self.most and time.monotonic() - job.asked > ASKED_FOR:
+                held -= job.size
+                job.path.unlink(missing_ok=True)
+                job.state, job.message = "failed", LET_GO
 
     def _run(self, workshop: Workshop, job: Job, stack: Stack, asset_hash: str, output: Output) -> None:
         def progress(share: float) -> None:

@@ -39,4 +39,6 @@ def fetch(number: str) -> Response:
     job = context().exports.find(number)
     if job.state != "done":
         raise NotFound("That export is not finished.")
-    return send_file(job.path, mimetype=job.media_type, as_attachment=True, download_name=job.file_name)
+    answer = send_file(job.path, mimetype=job.media_type, as_attachment=True, download_name=job.file_name)
+    answer.headers["Cache-Control"] = "private, no-store"
+    return answer
