@@ -7,7 +7,7 @@ elsewhere, so one stroke more recomputes a handful of tiles and undo recomputes 
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Callable, Iterator
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
 from threading import Lock
@@ -21,6 +21,7 @@ from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.brush.coverage import touched
 from glyptic.brush.painting import even_out, paint
+from glyptic.document.runs import runs
 from glyptic.document.values import Painting, Stroke
 from glyptic.engine.reader import PlaneNode, Reader, flat_or_plane
 from glyptic.engine.surroundings import Surroundings
@@ -147,14 +148,10 @@ class Settled(PlaneNode):
         return reader.plane(self.node, rect)
 
 
-RUN = 64
-"""Strokes to a node, so that a stroke more makes one node anew however many there are."""
-
-
 STATE_WEIGHT = 58
 """Bytes of a remembered key of a state within a run."""
 NODE_WEIGHT = 2000
-LOOK_AFTER = 32
+LOOK_AFTER = 128
 """How many nodes are made before it is looked again what they have come to weigh: they grow while they are read."""
 
 
@@ -191,27 +188,11 @@ class Chains:
 
     def painting(self, start: float, strokes: Painting) -> PlaneNode:
         """The node of a painting that starts from one value."""
-        node: PlaneNode = self.node(digest("blank", start), partial(Blank, start))
-        if all(stroke.even == 0 for stroke in strokes):
-            return node
+        blank = node = self.node(digest("blank", start), partial(Blank, start))
         key = digest("painting", start)
-        for run in _runs(tuple(stroke for stroke in strokes if stroke.even != 0)):
-            key = digest(key, *(stroke.digest for stroke in run))
-            made = partial(Strokes, node, run) if run[0].even is None else partial(Evened, node, run[0])
+        for piece in (piece for run in runs(strokes) for piece in run.pieces):
+            key = digest(key, piece.digest)
+            first = piece.strokes[0]
+            made = partial(Evened, node, first) if first.even else partial(Strokes, node, piece.strokes)
             node = self.node(key, made)
-        return self.node(digest("settled", key), partial(Settled, node))
-
-
-def _runs(strokes: Painting) -> Iterator[Painting]:
-    """The strokes in runs of at most RUN, each even stroke by itself."""
-    run: list[Stroke] = []
-    for stroke in strokes:
-        if run and (len(run) == RUN or stroke.even is not None):
-            yield tuple(run)
-            run = []
-        if stroke.even is not None:
-            yield (stroke,)
-        else:
-            run.append(stroke)
-    if run:
-        yield tuple(run)
+        return node if node is blank else self.node(digest("settled", key), partial(Settled, node))

@@ -20,13 +20,13 @@ from glyptic.base.digests import canonical_json, digest
 from glyptic.base.errors import NotFound
 from glyptic.document.codec import parse_brush, parse_layer
 from glyptic.document.fields import PEN
+from glyptic.document.runs import RUN, Run, runs
 from glyptic.document.values import PLAIN, Drives, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.document.writing import plain_brush, plain_layer
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.store.tables import Object
 
-RUN = 64
 BATCH = 500
 SEEN = "seen objects"
 REMEMBERED = 50_000
@@ -75,14 +75,22 @@ class Objects:
         return _add(fresh, plain).hex()
 
     def _put_painting(self, strokes: Painting, fresh: dict[bytes, bytes]) -> dict[str, Any]:
-        runs = []
-        whole = len(strokes) - len(strokes) % RUN
-        for start in range(0, whole, RUN):
-            runs.append(_add(fresh, [s.digest.hex() for s in strokes[start : start + RUN]]).hex())
-        for stroke in strokes:
+        """What a layer says of its painting. What is known to be stored is passed over, run by run."""
+        whole = runs(strokes)
+        tail = whole.pop() if len(whole[-1]) < RUN else None
+        for run in whole:
+            if run.listing_key not in self._known:
+                fresh[run.listing_key] = run.listing
+                self._put_strokes(run, fresh)
+        if tail is not None:
+            self._put_strokes(tail, fresh)
+        ends = tail.strokes if tail is not None else ()
+        return {"runs": [run.listing_key.hex() for run in whole], "tail": [stroke.digest.hex() for stroke in ends]}
+
+    def _put_strokes(self, run: Run, fresh: dict[bytes, bytes]) -> None:
+        for stroke in run.strokes:
             if stroke.digest not in self._known:
                 fresh[stroke.digest] = _stroke_bytes(stroke)
-        return {"runs": runs, "tail": [s.digest.hex() for s in strokes[whole:]]}
 
     def get(self, session: Session, root: bytes) -> Stack:
         """The stack of a root; raises NotFound when it is not stored."""
@@ -102,12 +110,12 @@ class Objects:
         return _with_strokes(layer, strokes, inner)
 
     def _get_painting(self, session: Session, kept: dict[str, Any]) -> Painting:
-        runs = [bytes.fromhex(run) for run in kept["runs"]]
-        contents = fetch(session, runs)
-        keys = [bytes.fromhex(key) for run in runs for key in json.loads(contents[run])]
+        listed = [bytes.fromhex(run) for run in kept["runs"]]
+        contents = fetch(session, listed)
+        keys = [bytes.fromhex(key) for run in listed for key in json.loads(contents[run])]
         keys += [bytes.fromhex(key) for key in kept["tail"]]
         stored = fetch(session, keys)
-        _seen_in(session, [*runs, *stored])
+        _seen_in(session, [*listed, *stored])
         made = {key: _stroke_of(key, content, self._vocabulary) for key, content in stored.items()}
         return tuple(made[key] for key in keys)
 
