@@ -21,7 +21,7 @@ def _seconds(plan: Plan) -> float:
     """The least processor time in which every tile of a picture is made, nothing of it kept from before."""
     took = []
     for _ in range(TIMES + 1):
-        reader = Reader(TileCache(), plan.picture.width, plan.picture.height, 0, passing=True)
+        reader = Reader(TileCache(), plan.inner, 0, passing=True)
         took.append(timed(lambda r=reader: [r.read(plan.finished, r.tile_rect(x, y)) for x, y in r.bounds.tiles()]).cpu)
     return min(took[1:])
 

@@ -9,7 +9,7 @@ import numpy as np
 from bench import baselines
 from bench.reference import SIZES, parametric_layers, photograph, reference_layers, stack_of
 from bench.table import Table, in_turn, timed
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import Canvas, Rect
 from glyptic.engine.cache import Array, TileCache
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.engine.reader import Reader
@@ -26,7 +26,7 @@ def plan_of(picture: Picture, layers: list[dict[str, Any]]) -> Plan:
 
 def settled(plan: Plan) -> dict[bytes, Array]:
     """The painted tiles of a plan at full size, as the store keeps them when the hand has rested."""
-    reader = Reader(TileCache(), plan.picture.width, plan.picture.height, 0)
+    reader = Reader(TileCache(), plan.inner, 0)
     return {reader.key(node, x, y): reader.tile(node, x, y) for node in plan.painted for x, y in reader.bounds.tiles()}
 
 
@@ -36,7 +36,7 @@ def render_all(plan: Plan, kept: dict[bytes, Array]) -> None:
 
 
 def _planes(plan: Plan, nodes: dict[str, Any]) -> dict[str, Any]:
-    reader = Reader(TileCache(), plan.picture.width, plan.picture.height, 0)
+    reader = Reader(TileCache(), plan.inner, 0)
     return {name: reader.read(node, reader.bounds)[0] for name, node in nodes.items()}
 
 
@@ -101,7 +101,7 @@ def pieces(table: Table) -> None:
     picture = photograph(width, height)
     layers = [layer for layer in reference_layers(width, height) if layer["kind"] not in LOOKING_AROUND]
     plan = plan_of(picture, layers)
-    reader = Reader(TileCache(2**31), width, height, 0)
+    reader = Reader(TileCache(2**31), Canvas(width, height), 0)
     shapes = ((256, 256), (256, 64), (256, 16), (512, 256), (1024, 256))
 
     def run(w: int, h: int) -> None:

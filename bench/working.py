@@ -23,7 +23,7 @@ from glyptic.engine.render import Rendering
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.params import Values
 from glyptic.pixels.quantise import to_codes
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 
 WIDTH, HEIGHT = SIZES[24]
 VIEW = (1280, 800)
@@ -155,7 +155,7 @@ def stroke_lengths(table: Table) -> None:
 def _laid(stroke: Stroke, level: int) -> None:
     bounds = Rect(0, 0, WIDTH >> level, HEIGHT >> level)
     for x, y in touched(stroke, level).meet(bounds).tiles():
-        coverage(stroke, Frame(Rect(x * TILE, y * TILE, TILE, TILE).meet(bounds), level, WIDTH, HEIGHT))
+        coverage(stroke, Patch(Rect(x * TILE, y * TILE, TILE, TILE).meet(bounds), level, WIDTH, HEIGHT))
 
 
 def stroke_counts(table: Table) -> None:

@@ -42,7 +42,7 @@ def stack_of(*layers):
 def finished(picture, *layers, level=0, rect=None, cache=None):
     """The unrounded finished picture (3, h, w) of plain layers over a picture."""
     plan = make_plan(stack_of(*layers), lambda source: picture)
-    reader = Reader(cache or TileCache(), picture.width, picture.height, level)
+    reader = Reader(cache or TileCache(), picture.canvas, level)
     return reader.read(plan.finished, rect or reader.bounds)
 
 

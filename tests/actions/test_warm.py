@@ -45,7 +45,7 @@ for seed in range(40):
         made = render(plan, TileCache(), level, depth=16 if level else 8)
     layer = list(plan.below)[-1]
     for view in VIEWS.values():
-        Reader(TileCache(), 300, 280, 1).read(view.node(plan, layer, HATCH), Reader(TileCache(), 300, 280, 1).bounds)
+        Reader(TileCache(), Canvas(300, 280), 1).read(view.node(plan, layer, HATCH), Reader(TileCache(), Canvas(300, 280), 1).bounds)
 for name, chosen in FORMATS.items():
     for depth in chosen.depths:
         codes = colourful(70, 50) if depth == 16 else colourful(70, 50) >> 8

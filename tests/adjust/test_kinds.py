@@ -22,7 +22,7 @@ from glyptic.document.writing import plain_layer
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.params import Group, Real
 from glyptic.pixels.pyramid import Pyramid
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from glyptic.pixels.srgb import lin, tone
 from tests.conftest import colourful, finished, picture_of
 from tests.oracle.formulas import oklab
@@ -107,8 +107,8 @@ class Suite:
         if not isinstance(kind, PointWise) or kind.channels(layer.settings) is not None:
             pytest.skip("is laid by the engine's tables or blur")
         px = colourful(40, 30) / np.float32(65535)
-        before, frame = px.copy(), Frame(Rect(0, 0, 40, 30), 0, 40, 30)
-        kind.lay(kind.ready(layer.settings), px, np.zeros((30, 40), np.float32), frame)
+        before, patch = px.copy(), Patch(Rect(0, 0, 40, 30), 0, 40, 30)
+        kind.lay(kind.ready(layer.settings), px, np.zeros((30, 40), np.float32), patch)
         assert np.array_equal(px, before)
 
     def test_settings_round_trip(self):
@@ -466,8 +466,8 @@ class TestGrain(Suite):
         assert np.abs(reduced - theirs).max() < 1e-5 and np.abs(grain).max() > 0.05
 
     def test_it_is_white_and_another_seed_is_another_pattern(self):
-        frame = Frame(Rect(0, 0, 256, 256), 0, 256, 256)
-        one, other = grains(frame, 1.0, 1), grains(frame, 1.0, 2)
+        patch = Patch(Rect(0, 0, 256, 256), 0, 256, 256)
+        one, other = grains(patch, 1.0, 1), grains(patch, 1.0, 2)
         assert one.mean() == pytest.approx(0, abs=0.02) and one.std() == pytest.approx(1, abs=0.02)
         for a, b in ((one[:, 1:], one[:, :-1]), (one[1:], one[:-1]), (one, other)):
             assert abs((a * b).mean()) < 0.02

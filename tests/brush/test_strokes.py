@@ -9,7 +9,7 @@ from glyptic.base.rectangles import Rect
 from glyptic.brush.coverage import coverage, drawn_level, touched
 from glyptic.brush.dabs import lay_dabs
 from glyptic.document.values import Drives, Stroke, StrokePoints
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from tests.oracle.whole import dabs as oracle_dabs
 
 SIDE = 256
@@ -21,8 +21,8 @@ def stroke(points, size=40.0, hardness=0.0, opacity=1.0, flow=1.0, **more):
     return Stroke(StrokePoints.of(points), size, hardness, opacity, flow, **more)
 
 
-def frame(level=0, side=SIDE):
-    return Frame(Rect(0, 0, side >> level, side >> level), level, side, side)
+def patch(level=0, side=SIDE):
+    return Patch(Rect(0, 0, side >> level, side >> level), level, side, side)
 
 
 coordinates = st.floats(-300, 600, allow_nan=False)
@@ -50,12 +50,12 @@ def test_points_that_come_later_move_no_dab(points, cut):
 
 def test_within_one_stroke_coverage_never_passes_the_opacity():
     zigzag = [(60 + 80 * (i % 2), 100 + i, 1.0) for i in range(40)]
-    s = coverage(stroke(zigzag, opacity=0.3, flow=0.6), frame())
+    s = coverage(stroke(zigzag, opacity=0.3, flow=0.6), patch())
     assert 0.29 < s.max() <= 0.3
 
 
 def test_a_dab_has_the_profile_of_the_contract():
-    s = coverage(stroke([(128.5, 128.5, 1.0)], size=100, hardness=0.5), frame())
+    s = coverage(stroke([(128.5, 128.5, 1.0)], size=100, hardness=0.5), patch())
     for distance, u in ((0, 1), (20, 1), (25, 1), (37.5, 0.5), (45, 0.2), (50, 0)):
         x = 128 + round(distance)
         d = abs(x + 0.5 - 128.5)
@@ -67,8 +67,8 @@ def test_a_dab_has_the_profile_of_the_contract():
 @pytest.mark.parametrize("driven", ["size", "opacity", "flow"])
 def test_pressure_drives_what_it_is_told_to(driven):
     points = [(60.0, 128.0, 0.2), (200.0, 128.0, 1.0)]
-    s = coverage(stroke(points, flow=0.4, opacity=0.8, pressure=Drives(**{driven: True})), frame())
-    plain = coverage(stroke(points, flow=0.4, opacity=0.8), frame())
+    s = coverage(stroke(points, flow=0.4, opacity=0.8, pressure=Drives(**{driven: True})), patch())
+    plain = coverage(stroke(points, flow=0.4, opacity=0.8), patch())
     light, firm = s[:, :100].sum() / plain[:, :100].sum(), s[:, 180:].sum() / plain[:, 180:].sum()
     assert light < 0.85 and firm > light + 0.1
 
@@ -86,7 +86,7 @@ def test_small_or_hard_strokes_are_drawn_at_a_finer_level(size, hardness, level,
 @pytest.mark.parametrize("level", [1, 2, 3])
 def test_levels_agree(level, size, hardness):
     drawn = stroke([(50, 60, 1.0), (140, 200, 1.0), (210, 80, 1.0)], size=size, hardness=hardness, flow=0.5)
-    fine, coarse = coverage(drawn, frame()), coverage(drawn, frame(level))
+    fine, coarse = coverage(drawn, patch()), coverage(drawn, patch(level))
     k = 1 << level
     reduced = fine.reshape(SIDE // k, k, SIDE // k, k).mean((1, 3))
     difference = np.abs(reduced - coarse)
@@ -97,8 +97,8 @@ def test_levels_agree(level, size, hardness):
 @given(points_of_a_hand, st.floats(1, 120), st.floats(0, 1), st.integers(0, 3))
 def test_nothing_is_touched_outside_the_stated_area(points, size, hardness, level):
     drawn = stroke(points, size=size, hardness=hardness)
-    s = coverage(drawn, frame(level))
-    area = touched(drawn, level).meet(frame(level).rect)
+    s = coverage(drawn, patch(level))
+    area = touched(drawn, level).meet(patch(level).rect)
     s[area.y : area.bottom, area.x : area.right] = 0
     assert s.max() == 0
 
@@ -106,7 +106,7 @@ def test_nothing_is_touched_outside_the_stated_area(points, size, hardness, leve
 def test_a_part_of_a_stroke_is_bit_for_bit_the_whole():
     drawn = stroke([(20, 30, 1.0), (240, 200, 0.4)], size=30, hardness=0.9, pressure=Drives(size=True))
     for level in (0, 2):
-        whole = coverage(drawn, frame(level))
+        whole = coverage(drawn, patch(level))
         rect = Rect(13 >> level, 50 >> level, 100 >> level, 90 >> level)
-        part = coverage(drawn, Frame(rect, level, SIDE, SIDE))
+        part = coverage(drawn, Patch(rect, level, SIDE, SIDE))
         assert np.array_equal(part, whole[rect.y : rect.bottom, rect.x : rect.right])

@@ -5,7 +5,7 @@ import pytest
 
 from glyptic.actions.edit import edited
 from glyptic.base.errors import DocumentError
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import Canvas, Rect
 from glyptic.document.codec import parse_stack
 from glyptic.document.fields import MASK_LEVELS
 from glyptic.document.values import NO_LEVELS
@@ -39,7 +39,7 @@ def layer(name, **mask):
 
 def mask_of(stack, name):
     plan = make_plan(stack, lambda source: PICTURE)
-    return Reader(TileCache(), 300, 280, 0).read(plan.masks[name], Rect(0, 0, 300, 280))[0]
+    return Reader(TileCache(), Canvas(300, 280), 0).read(plan.masks[name], Rect(0, 0, 300, 280))[0]
 
 
 def test_the_neutral_levels_are_the_declared_ones():

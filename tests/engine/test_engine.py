@@ -29,7 +29,7 @@ def grey(*strokes, **more):
 
 
 def reader_for(picture, cache, level=0):
-    return Reader(cache, picture.width, picture.height, level)
+    return Reader(cache, picture.canvas, level)
 
 
 WORK = [

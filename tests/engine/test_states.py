@@ -30,7 +30,7 @@ LAYERS = [
 def test_every_state_is_the_one_its_node_gives(picture):
     stack = stack_of(*LAYERS)
     plan = make_plan(stack, lambda source: picture)
-    reader = Reader(TileCache(), picture.width, picture.height, 0)
+    reader = Reader(TileCache(), picture.canvas, 0)
     rect = Rect(20, 30, 200, 180)
     seen = []
     for layer, below, above in Ascent(plan, reader, rect).states(stack):
@@ -49,7 +49,7 @@ def ramp_with_ends():
 def seen_by(view, layers=()):
     picture = ramp_with_ends()
     plan = make_plan(stack_of(*layers), lambda source: picture)
-    reader = Reader(TileCache(), picture.width, picture.height, 0)
+    reader = Reader(TileCache(), picture.canvas, 0)
     return reader.read(VIEWS[view].node(plan, layers[-1]["id"] if layers else "base", HATCH), reader.bounds)
 
 
@@ -66,7 +66,7 @@ def test_the_edge_of_a_mask_is_a_line_white_inside_and_black_outside_and_tiles_a
     plan = make_plan(
         stack_of({"id": "l", "kind": "exposure", "mask": {"start": "closed", "parts": [outline]}}), lambda s: picture
     )
-    reader = Reader(TileCache(), picture.width, picture.height, 0)
+    reader = Reader(TileCache(), picture.canvas, 0)
     node = VIEWS["mask-edge"].node(plan, "l", HATCH)
     whole = reader.read(node, reader.bounds)
     assert whole[:, 40, 100:200].min() == 1 and whole[:, 39, 100:200].max() == 0

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import Canvas, Rect
 from glyptic.document.codec import parse_part
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
@@ -22,7 +22,7 @@ def mask_of(mask, picture, level=0, rect=None):
     """The mask (h, w) of a layer over a picture."""
     stack = stack_of({"id": "m", "kind": "exposure", "mask": mask})
     plan = make_plan(stack, lambda source: GREY if source == "grey.png" else picture)
-    reader = Reader(TileCache(), picture.width, picture.height, level)
+    reader = Reader(TileCache(), picture.canvas, level)
     return reader.read(plan.masks["m"], rect or reader.bounds)[0]
 
 
@@ -175,7 +175,7 @@ def test_below_is_what_reaches_the_layer_and_base_is_the_base(picture):
             "mask": {"start": "closed", "parts": [{"kind": "tone", "low": 0.3, "of": of}]},
         }
         plan = make_plan(stack_of(dark, layer), lambda source: picture)
-        masks[of] = Reader(TileCache(), 300, 280, 0).read(plan.masks["m"], Rect(0, 0, 300, 280))
+        masks[of] = Reader(TileCache(), Canvas(300, 280), 0).read(plan.masks["m"], Rect(0, 0, 300, 280))
     assert masks["below"].max() == 0 and masks["base"].max() == 1
 
 

@@ -6,6 +6,7 @@ from scipy.ndimage import gaussian_filter
 
 from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
+from glyptic.base.rectangles import Canvas
 from glyptic.engine.cache import TileCache
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.surroundings import Surroundings
@@ -30,7 +31,7 @@ class Flat(Node):
 
 def whole(px, sigma):
     """Blur a picture (c, h, w) through the engine, tile by tile."""
-    reader = Reader(TileCache(), px.shape[2], px.shape[1], 0)
+    reader = Reader(TileCache(), Canvas(px.shape[2], px.shape[1]), 0)
     return reader.read(Surroundings(BLUR, Values({"sigma": sigma}), Flat(px)), reader.bounds)
 
 
@@ -59,7 +60,7 @@ def test_next_to_no_sigma_is_the_identity(px, sigma):
 def test_what_a_gaussian_costs_does_not_grow_with_its_sigma_beyond_the_picture(px, sigma):
     """Each tile is read once, whatever the sigma; and once more only where it changed."""
     node, cache = Flat(px), TileCache()
-    reader = Reader(cache, px.shape[2], px.shape[1], 0)
+    reader = Reader(cache, Canvas(px.shape[2], px.shape[1]), 0)
     reader.read(Surroundings(BLUR, Values({"sigma": sigma}), node), reader.bounds)
     assert reader.counts["pieces"] == len(list(reader.bounds.tiles()))
 

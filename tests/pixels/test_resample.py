@@ -6,7 +6,7 @@ import pytest
 from glyptic.base.rectangles import Rect
 from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.resample import place
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from tests.conftest import colourful, picture_of
 from tests.tolerances import FLOAT32
 
@@ -20,7 +20,7 @@ def small():
 
 def placed(picture, centre, scale=1.0, rotation=0.0, width=W, height=H, level=0):
     return place(
-        picture, Frame(Rect(0, 0, width, height), level, width << level, height << level), centre, scale, rotation
+        picture, Patch(Rect(0, 0, width, height), level, width << level, height << level), centre, scale, rotation
     )
 
 

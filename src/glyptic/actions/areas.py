@@ -13,7 +13,6 @@ from glyptic.actions.edit import apply_edit, check_revision
 from glyptic.actions.open_picture import keep_asset, plate_name, remember_asset
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, PictureError
-from glyptic.base.rectangles import Rect, level_size
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.values import Layer, Mask, Stack
 from glyptic.document.writing import plain_part
@@ -38,19 +37,19 @@ def keep_grey(workshop: Workshop, codes: GreyCodes, name: str) -> str:
 def mask_codes(workshop: Workshop, stack: Stack, layer: Layer, level: int = 0) -> GreyCodes:
     """Codes 0..255 (h, w) of the whole of a layer's mask at a level."""
     plan = workshop.plan(stack)
-    width, height = level_size(plan.picture.width, plan.picture.height, level)
+    bounds = plan.inner.at(level)
     mask = plan.masks.get(layer.id)
     if mask is None:
-        return np.full((height, width), 255, np.uint8)
-    reader = plan.reader(workshop.tiles, level)
-    out = np.empty((height, width), np.uint8)
+        return np.full((bounds.h, bounds.w), 255, np.uint8)
+    reader = plan.inner_reader(workshop.tiles, level)
+    out = np.empty((bounds.h, bounds.w), np.uint8)
 
     def read(place: tuple[int, int]) -> None:
         rect = reader.tile_rect(*place)
         out[rect.y : rect.bottom, rect.x : rect.right] = to_codes(reader.read(mask, rect), 8)[:, :, 0]
 
     with crew() as hands:
-        hands.all(partial(read, place) for place in Rect(0, 0, width, height).tiles())
+        hands.all(partial(read, place) for place in bounds.tiles())
     return out
 
 

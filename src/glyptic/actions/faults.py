@@ -12,7 +12,7 @@ from glyptic.actions.areas import grey_part, mask_codes, masked, parts_only
 from glyptic.actions.edit import apply_edit, check_revision
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
-from glyptic.base.rectangles import Rect, level_size
+from glyptic.base.rectangles import Rect
 from glyptic.document.values import Layer, Mask, Stack
 from glyptic.engine.reader import Node
 from glyptic.pixels.srgb import tone
@@ -81,7 +81,7 @@ def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
     open_stack = stack.replaced(replace(layer, mask=replace(layer.mask or Mask(), enabled=False)))
     plan, shown = workshop.plan(stack), workshop.plan(open_stack)
     level = 0
-    while np.prod(level_size(plan.picture.width, plan.picture.height, level)) > HALO_PIXELS:
+    while np.prod(plan.inner.at(level)[2:]) > HALO_PIXELS:
         level += 1
     below = _tones(workshop, stack, plan.below[layer.id], level)
     above = _tones(workshop, open_stack, shown.above[layer.id], level)
@@ -101,7 +101,7 @@ def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
 
 def _tones(workshop: Workshop, stack: Stack, node: Node, level: int) -> NDArray[np.float32]:
     """Tone (h, w) of a whole node at a level."""
-    reader = workshop.plan(stack).reader(workshop.tiles, level)
+    reader = workshop.plan(stack).inner_reader(workshop.tiles, level)
     out = np.empty((reader.bounds.h, reader.bounds.w), np.float32)
     for place in reader.bounds.tiles():
         rect = reader.tile_rect(*place)

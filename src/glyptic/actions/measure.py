@@ -15,7 +15,7 @@ from glyptic.analysis.effect import effect, sentence
 from glyptic.analysis.histogram import histograms
 from glyptic.analysis.trust import Stretch, stretches
 from glyptic.base.digests import digest
-from glyptic.base.rectangles import TILE, Rect, deepest_level, level_size
+from glyptic.base.rectangles import TILE, Rect
 from glyptic.document.values import Stack
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Reader
@@ -24,7 +24,6 @@ from glyptic.engine.states import Ascent, colour
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Plane
 from glyptic.pixels.counts import Counts
-from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.srgb import tone
 
 SHELF_QUALITY = 88
@@ -32,15 +31,6 @@ AROUND = 1
 """How many pixels around a spot count for what is picked there."""
 MEASURED_SIDE = 768
 """Measures are taken at the first level whose longer side is at most this many pixels."""
-
-
-def level_within(picture: Picture, side: int) -> int:
-    """The first level that is at most `side` pixels on its longer side, or the deepest there is."""
-    level = 0
-    deepest = deepest_level(picture.width, picture.height)
-    while level < deepest and max(level_size(picture.width, picture.height, level)) > side:
-        level += 1
-    return level
 
 
 Histograms = dict[str, Counts]
@@ -60,7 +50,7 @@ class Measures:
 
 
 def _small_reader(workshop: Workshop, plan: Plan) -> Reader:
-    return plan.reader(workshop.tiles, level_within(plan.picture, MEASURED_SIDE))
+    return plan.reader(workshop.tiles, plan.outer.level_within(MEASURED_SIDE))
 
 
 def _mask_of(reader: Reader, plan: Plan, layer: str) -> Plane | None:
@@ -157,13 +147,12 @@ def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
 def shelf_picture(workshop: Workshop, root: bytes) -> bytes:
     """The finished picture of a state as a JPEG for its card on the shelf."""
     plan = workshop.plan(workshop.stack(root))
-    level = level_within(plan.picture, MEASURED_SIDE)
+    level = plan.outer.level_within(MEASURED_SIDE)
     return encode_small(render(plan, workshop.tiles, level).colour, SHELF_QUALITY)
 
 
 def thumbnail_key(workshop: Workshop, stack: Stack, view: str, layer: str) -> str:
     """The key of a small picture of a view: the tile of the level that fits into one."""
-    picture = workshop.plan(stack, "").picture
-    level = level_within(picture, TILE)
+    level = workshop.plan(stack).outer.level_within(TILE)
     [(_, _, key)] = tile_keys(workshop, stack, Looking(view, layer, level, Rect(0, 0, 1, 1), working=False))
     return key

@@ -13,7 +13,6 @@ from functools import partial
 from threading import Condition, Event, Thread
 
 from glyptic.actions.workshop import Workshop
-from glyptic.base.rectangles import deepest_level
 from glyptic.document.values import Stack
 from glyptic.engine.cache import Array, TileCache
 from glyptic.engine.plan import make_plan
@@ -97,12 +96,11 @@ def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda:
     go_on: asked before each tile; False ends it.
     """
     plan = make_plan(stack, workshop.picture, workshop.chains)
-    width, height = plan.picture.width, plan.picture.height
     scratch = TileCache(SCRATCH, workshop.tiles.peek)
     kept = workshop.store.tiles
     made = 0
-    for level in range(deepest_level(width, height), -1, -1):
-        reader = plan.reader(scratch, level)
+    for level in range(plan.inner.deepest, -1, -1):
+        reader = plan.inner_reader(scratch, level)
         batch: dict[bytes, Array] = {}
         for node, tx, ty in _missing(workshop, reader, plan.painted):
             if not go_on():

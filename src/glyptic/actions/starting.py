@@ -5,7 +5,6 @@ from __future__ import annotations
 from typing import Any
 
 from glyptic.actions.edit import edited
-from glyptic.actions.measure import level_within
 from glyptic.actions.workshop import Workshop
 from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.kind import PURPOSES
@@ -36,8 +35,7 @@ def _kind(name: str) -> Kind:
 
 def sampled_layer(workshop: Workshop, stack: Stack, kind: Kind) -> dict[str, Any]:
     """The plain data of a layer that shows what a kind does, at a sensible strength; empty where it cannot be shown."""
-    picture = workshop.plan(stack, "").picture
-    fields = kind.sampled(picture.width, picture.height)
+    fields = kind.sampled(*workshop.plan(stack).inner)
     return {"kind": kind.name, "name": kind.title, **fields} if fields else {}
 
 
@@ -46,7 +44,7 @@ def preview(workshop: Workshop, stack: Stack, kind_name: str, after: str | None)
     layer = sampled_layer(workshop, stack, _kind(kind_name))
     tried = edited(stack, "add-layer", {"layer": layer, "after": after}).stack if layer else stack
     plan = make_plan(tried, workshop.picture, workshop.chains)
-    level = level_within(plan.picture, PREVIEW_SIDE)
+    level = plan.outer.level_within(PREVIEW_SIDE)
     return encode_small(render(plan, workshop.tiles, level).colour, PREVIEW_QUALITY)
 
 
@@ -65,13 +63,13 @@ def starting_layer(workshop: Workshop, stack: Stack, kind_name: str, start: str,
     if kind_name == PAIR:
         return _pair()
     kind = _kind(kind_name)
-    picture = workshop.plan(stack, "").picture
+    inner = workshop.plan(stack).inner
     layer: dict[str, Any] = {"kind": kind.name, "name": kind.title}
     if kind.schema.params:
-        layer["settings"] = kind.starting(picture.width, picture.height)
+        layer["settings"] = kind.starting(*inner)
     if kind.carries == "picture":
         layer["source"] = source
-        layer["place"] = {"x": picture.width / 2, "y": picture.height / 2}
+        layer["place"] = {"x": inner.width / 2, "y": inner.height / 2}
     if start == "closed" and not kind.starts_open:
         layer["mask"] = {"start": "closed"}
     return layer

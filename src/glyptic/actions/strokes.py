@@ -10,7 +10,7 @@ from glyptic.brush.coverage import coverage
 from glyptic.document.edits.strokes import paintings_of
 from glyptic.document.tree import layer_of
 from glyptic.document.values import Stack, Stroke
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 
 LEAST = 0.004
 """A stroke that covers a spot less than this is not felt there."""
@@ -48,17 +48,17 @@ def strokes_at(workshop: Workshop, stack: Stack, layer_id: str, x: float, y: flo
     """The strokes of a layer's paintings that cover a spot (full-size pixels), the newest first; none outside the
     picture."""
     layer = layer_of(stack, layer_id)
-    picture = workshop.plan(stack).picture
+    inner = workshop.plan(stack).inner
     place = Rect(int(x), int(y), 1, 1)
-    if x < 0 or y < 0 or x >= picture.width or y >= picture.height:
+    if x < 0 or y < 0 or x >= inner.width or y >= inner.height:
         return []
-    frame = Frame(place, 0, picture.width, picture.height)
+    patch = Patch(place, 0, *inner)
     found: list[Found] = []
     for part, strokes in paintings_of(layer).items():
         for index in range(len(strokes) - 1, -1, -1):
             stroke = strokes[index]
             if len(found) < MOST_FOUND and _near(stroke, x, y):
-                here = float(coverage(stroke, frame)[0, 0])
+                here = float(coverage(stroke, patch)[0, 0])
                 if here >= LEAST:
                     found.append(Found(part, index, stroke, here))
     return found

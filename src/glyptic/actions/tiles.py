@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from glyptic.actions.looking import Looking, Order
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
-from glyptic.base.rectangles import TILE, Rect, deepest_level, tile_rect
+from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
 from glyptic.engine.plan import Plan
@@ -29,9 +29,8 @@ def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple
 
 def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | None = None) -> tuple[Reader, Node]:
     """As `reader_and_node`, of a plan. trail: the stroke being drawn."""
-    width, height = plan.picture.width, plan.picture.height
-    if not 0 <= looking.level <= deepest_level(width, height):
-        raise DocumentError([Fault("level", f"must be in 0..{deepest_level(width, height)}")])
+    if not 0 <= looking.level <= plan.outer.deepest:
+        raise DocumentError([Fault("level", f"must be in 0..{plan.outer.deepest}")])
     view = VIEWS[looking.view]
     name = f"{view.name} {looking.hatch}" if view.hatched else view.name
     node = plan.view(name, looking.layer, lambda: view.node(plan, looking.layer, looking.hatch))

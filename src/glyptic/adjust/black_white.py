@@ -14,7 +14,7 @@ from glyptic.pixels.compiled import Plane, Planes, Row, kernel
 from glyptic.pixels.hues import apart, hue_seen
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import hue_of
-from glyptic.pixels.shapes import Frame, eased
+from glyptic.pixels.shapes import Patch, eased
 from glyptic.pixels.srgb import enc, luminance
 from glyptic.pixels.vector import ONE, clamp01, exp2, root
 
@@ -92,7 +92,7 @@ class BlackWhite(PointWise):
         rows = ((ring + 180) % 360 - 180, gaps, stops)
         return float32(settings["strength"]), *(np.asarray(row, np.float32) for row in rows)
 
-    def lay(self, ready: tuple[float32 | Row, ...], px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: tuple[float32 | Row, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
         _to_grey(px, alpha, *ready)
 
 

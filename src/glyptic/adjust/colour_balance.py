@@ -9,7 +9,7 @@ from glyptic.adjust.kind import PointWise
 from glyptic.params import Group, Real, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.relit import mix_row
-from glyptic.pixels.shapes import Frame, eased
+from glyptic.pixels.shapes import Patch, eased
 from glyptic.pixels.srgb import luminance, tone_of
 from glyptic.pixels.tones import move_light
 from glyptic.pixels.vector import ONE, clamp01
@@ -84,7 +84,7 @@ class ColourBalance(PointWise):
         moves = [[[STRONGEST * settings[name][up]] for up, _ in CHANNELS] for name in RANGES]
         return np.array(moves, np.float32), settings["hold_tone"]
 
-    def lay(self, ready: tuple[Planes, bool], px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: tuple[Planes, bool], px: Planes, alpha: Plane, patch: Patch) -> None:
         _balance(px, alpha, *ready)
 
 

@@ -13,7 +13,7 @@ from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.hues import HALF_TURN, belongs, border_of, centred, hue_seen
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
-from glyptic.pixels.shapes import Frame, eased
+from glyptic.pixels.shapes import Patch, eased
 from glyptic.pixels.srgb import luminance, tone_of
 from glyptic.pixels.vector import ONE, clamp01, root
 
@@ -91,7 +91,7 @@ class ColourFamilies(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return not (settings["red"] or settings["yellow"] or settings["lightness"])
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
         shape = centred(ready["centre"]), ready["width"] / 2, border_of(ready["border"])
         move = STRONGEST * ready["red"], STRONGEST * ready["yellow"], ready["lightness"]
         _move(px, alpha, BY.index(ready["by"]), *(float32(n) for n in (*shape, *move)))

@@ -18,7 +18,7 @@ from glyptic.blend import flat, mix
 from glyptic.params import CurvePoints, Group, Schema, Values
 from glyptic.params.geometry import is_identity
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from glyptic.pixels.srgb import tone
 from glyptic.pixels.tables import Function, Table, chained, make_table, through
 from glyptic.pixels.tones import move_tone
@@ -187,7 +187,7 @@ class Curves(PointWise):
         tables = tuple(None if f is None else make_table(f) for f in self._channels(settings))
         return Drawn(tables, make_table(move))
 
-    def lay(self, ready: Drawn, px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: Drawn, px: Planes, alpha: Plane, patch: Patch) -> None:
         ones = flat(1.0, alpha.shape)
         if any(ready.channels):
             moved = px.copy()

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from glyptic.adjust.kind import PointWise
 from glyptic.params import Choice, GradientStops, Point, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
-from glyptic.pixels.shapes import Frame, along, around
+from glyptic.pixels.shapes import Patch, along, around
 from glyptic.pixels.vector import clamp01
 
 
@@ -56,7 +56,7 @@ class Laid:
     """A gradient ready to be laid: r, g, b, alpha before the first stop, and (at, 1/width, r, g, b, alpha rise) of
     the ramp that follows each stop."""
 
-    draw: Callable[[Frame, tuple[float, float], tuple[float, float]], Plane]
+    draw: Callable[[Patch, tuple[float, float], tuple[float, float]], Plane]
     start: tuple[float, float]
     end: tuple[float, float]
     first: NDArray[np.float32]
@@ -102,13 +102,13 @@ class Gradient(PointWise):
         ramps = np.column_stack([at[:-1], per_width, np.diff(values, axis=0)])
         return Laid(draw, settings["from"], settings["to"], values[0].astype(np.float32), ramps.astype(np.float32))
 
-    def veil(self, ready: Laid, frame: Frame) -> Plane:
-        out = np.empty(frame.shape, np.float32)
-        _alpha(ready.draw(frame, ready.start, ready.end), ready.first, ready.ramps, out)
+    def veil(self, ready: Laid, patch: Patch) -> Plane:
+        out = np.empty(patch.shape, np.float32)
+        _alpha(ready.draw(patch, ready.start, ready.end), ready.first, ready.ramps, out)
         return out
 
-    def lay(self, ready: Laid, px: Planes, alpha: Plane, frame: Frame) -> None:
-        _lay(px, alpha, ready.draw(frame, ready.start, ready.end), ready.first, ready.ramps)
+    def lay(self, ready: Laid, px: Planes, alpha: Plane, patch: Patch) -> None:
+        _lay(px, alpha, ready.draw(patch, ready.start, ready.end), ready.first, ready.ramps)
 
 
 GRADIENT = Gradient()

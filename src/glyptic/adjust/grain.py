@@ -14,7 +14,7 @@ from numpy import float32, uint32
 from glyptic.adjust.kind import PointWise
 from glyptic.params import Length, Real, Schema, Values, Whole
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from glyptic.pixels.srgb import luminance, tone_of
 from glyptic.pixels.vector import ONE
 
@@ -83,14 +83,14 @@ def _fine_grains(x0: int, y0: int, k: int, width: int, height: int, seed: uint32
 
 
 @lru_cache(REMEMBERED)
-def grains(frame: Frame, size: float, seed: int) -> Plane:
-    """(h, w) of grain over a frame, standard deviation 1 at full size; not to be written."""
-    out = np.empty(frame.shape, np.float32)
-    k = 1 << frame.level
+def grains(patch: Patch, size: float, seed: int) -> Plane:
+    """(h, w) of grain over a patch, standard deviation 1 at full size; not to be written."""
+    out = np.empty(patch.shape, np.float32)
+    k = 1 << patch.level
     if size == 1:
-        _fine_grains(*frame.origin, k, frame.width, frame.height, uint32(seed), out)
+        _fine_grains(*patch.origin, k, patch.width, patch.height, uint32(seed), out)
     else:
-        _grains(*frame.origin, k, frame.width, frame.height, size, uint32(seed), out)
+        _grains(*patch.origin, k, patch.width, patch.height, size, uint32(seed), out)
     return out
 
 
@@ -131,8 +131,8 @@ class Grain(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["amount"] == 0)
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
-        _strew(px, alpha, grains(frame, ready["size"], int(ready["seed"])), float32(0.1 * ready["amount"]))
+    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
+        _strew(px, alpha, grains(patch, ready["size"], int(ready["seed"])), float32(0.1 * ready["amount"]))
 
 
 GRAIN = Grain()

@@ -15,7 +15,7 @@ from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.hues import belongs, border_of, centred, hue_seen
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 
 ONE, HALF_TURN, NOTHING = float32(1), float32(180), float32(0)
 FAMILY = 60.0
@@ -91,7 +91,7 @@ class HueSaturation(PointWise):
         moves = settings["hue"] % 360 or settings["saturation"] or settings["lightness"]
         return not (moves or settings["tint"])
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
         angle, lightness = math.radians(ready["hue"]), np.float32(ready["lightness"])
         cos, sin = math.cos(angle), math.sin(angle)
         if ready["tint"]:

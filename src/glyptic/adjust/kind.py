@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from glyptic.blend import mix
 from glyptic.params import Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from glyptic.pixels.tables import Function
 
 Seen = tuple[float, float, float, float]
@@ -103,11 +103,11 @@ class PointWise(Kind):
         settings that mix channels or look at the place."""
         return None
 
-    def veil(self, ready: Any, frame: Frame) -> Plane | None:
-        """The layer's own alpha (h, w) over a frame; None where it is 1 everywhere."""
+    def veil(self, ready: Any, patch: Patch) -> Plane | None:
+        """The layer's own alpha (h, w) over a patch; None where it is 1 everywhere."""
         return None
 
-    def lay(self, ready: Any, px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: Any, px: Planes, alpha: Plane, patch: Patch) -> None:
         """px += alpha (Cs − px), in place; px: (3, h, w) the backdrop; alpha: (h, w), the layer's own included."""
         raise NotImplementedError
 

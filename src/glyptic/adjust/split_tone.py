@@ -12,7 +12,7 @@ from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
-from glyptic.pixels.shapes import Frame, smoothstep
+from glyptic.pixels.shapes import Patch, smoothstep
 from glyptic.pixels.srgb import luminance, tone_of
 from glyptic.pixels.vector import ONE
 
@@ -75,7 +75,7 @@ class SplitTone(PointWise):
         middle = 0.5 - SWING * settings["balance"]
         return tuple(float32(n) for n in (*numbers, middle - HALF_FADE, middle + HALF_FADE))
 
-    def lay(self, ready: tuple[float32, ...], px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: tuple[float32, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
         _tone_apart(px, alpha, *ready)
 
 

@@ -10,7 +10,7 @@ from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from glyptic.pixels.vector import clamp01, root
 
 FULL = float32(0.3)
@@ -56,7 +56,7 @@ class Vibrance(PointWise):
         }
     )  # fmt: skip
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
         _enliven(px, alpha, np.float32(ready["vibrance"]), np.float32(1 + ready["saturation"]))
 
 

@@ -11,7 +11,7 @@ from glyptic.params import Point, Radii, Real, Schema, Turn, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.relit import mix_row, relight
-from glyptic.pixels.shapes import Frame, oval
+from glyptic.pixels.shapes import Patch, oval
 from glyptic.pixels.srgb import NOTHING, PER_GAMMA
 from glyptic.pixels.vector import ONE, exp2
 
@@ -57,8 +57,8 @@ class Vignette(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["stops"] == 0)
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, frame: Frame) -> None:
-        inside = oval(frame, ready["centre"], ready["radii"], ready["rotation"], ready["softness"])
+    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
+        inside = oval(patch, ready["centre"], ready["radii"], ready["rotation"], ready["softness"])
         if inside.min() < 1:
             _darken(px, alpha, inside, np.float32(ready["stops"]))
 

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from glyptic.adjust.kind import Aid, PointWise, Seen
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 from glyptic.pixels.srgb import enc, lin, linear
 
 NEUTRAL = 6504.0
@@ -139,7 +139,7 @@ class WhiteBalance(PointWise):
     def ready(self, settings: Values) -> NDArray[np.float32]:
         return balance(settings["temperature"], settings["tint"]).astype(float32)
 
-    def lay(self, ready: NDArray[np.float32], px: Planes, alpha: Plane, frame: Frame) -> None:
+    def lay(self, ready: NDArray[np.float32], px: Planes, alpha: Plane, patch: Patch) -> None:
         _balance(px, alpha, ready)
 
 

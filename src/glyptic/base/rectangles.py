@@ -72,16 +72,34 @@ def tile_rect(tx: int, ty: int) -> Rect:
     return Rect(tx * TILE, ty * TILE, TILE, TILE)
 
 
+class Canvas(NamedTuple):
+    """The size of something drawn, in full-size pixels: a picture, or the sheet that comes out in the end."""
+
+    width: int
+    height: int
+
+    def at(self, level: int) -> Rect:
+        """All of it, at a level."""
+        return Rect(0, 0, *level_size(self.width, self.height, level))
+
+    @property
+    def deepest(self) -> int:
+        """The last level that is still at least SMALLEST_LEVEL pixels on its longer side."""
+        level = 0
+        while max(level_size(self.width, self.height, level + 1)) >= SMALLEST_LEVEL:
+            level += 1
+        return level
+
+    def level_within(self, side: int) -> int:
+        """The first level that is at most `side` pixels on its longer side, or the deepest there is."""
+        level = 0
+        while level < self.deepest and max(level_size(self.width, self.height, level)) > side:
+            level += 1
+        return level
+
+
 SMALLEST_LEVEL = 64
 """Levels go down to about this many pixels on the longer side."""
-
-
-def deepest_level(width: int, height: int) -> int:
-    """The last level that is still at least SMALLEST_LEVEL pixels on its longer side."""
-    level = 0
-    while max(level_size(width, height, level + 1)) >= SMALLEST_LEVEL:
-        level += 1
-    return level
 
 
 def level_size(width: int, height: int, level: int) -> tuple[int, int]:

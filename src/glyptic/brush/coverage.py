@@ -1,4 +1,4 @@
-"""Coverage S of one stroke over a frame, at any level (computation.md, Stroke)."""
+"""Coverage S of one stroke over a patch, at any level (computation.md, Stroke)."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from glyptic.base.rectangles import Rect, level_size
 from glyptic.brush.dabs import Dabs, lay_dabs
 from glyptic.document.values import Stroke
 from glyptic.pixels.compiled import Plane, Row, formula, kernel
-from glyptic.pixels.shapes import NOTHING, Frame, eased
+from glyptic.pixels.shapes import NOTHING, Patch, eased
 from glyptic.pixels.vector import clamp01, root
 
 LANES = 32
@@ -116,21 +116,21 @@ def touched(stroke: Stroke, level: int) -> Rect:
     )
 
 
-def coverage(stroke: Stroke, frame: Frame) -> Plane:
-    """S of a stroke over a frame: (h, w) in 0..1."""
-    return stamped(lay_dabs(stroke), stroke, frame)
+def coverage(stroke: Stroke, patch: Patch) -> Plane:
+    """S of a stroke over a patch: (h, w) in 0..1."""
+    return stamped(lay_dabs(stroke), stroke, patch)
 
 
-def stamped(dabs: Dabs, stroke: Stroke, frame: Frame) -> Plane:
+def stamped(dabs: Dabs, stroke: Stroke, patch: Patch) -> Plane:
     """S of a stroke whose dabs are laid already."""
-    level = drawn_level(stroke, frame.level)
-    out = np.zeros(frame.shape, np.float32)
-    if level == frame.level:
-        _stamp(dabs, stroke.hardness, frame.rect.x, frame.rect.y, frame.step, out)
+    level = drawn_level(stroke, patch.level)
+    out = np.zeros(patch.shape, np.float32)
+    if level == patch.level:
+        _stamp(dabs, stroke.hardness, patch.rect.x, patch.rect.y, patch.step, out)
         return out
-    k = 1 << (frame.level - level)
-    whole_w, whole_h = level_size(frame.width, frame.height, level)
-    area = touched(stroke, frame.level).meet(frame.rect)
+    k = 1 << (patch.level - level)
+    whole_w, whole_h = level_size(patch.width, patch.height, level)
+    area = touched(stroke, patch.level).meet(patch.rect)
     if area.empty:
         return out
     wide = Rect(area.x * k, area.y * k, area.w * k, area.h * k).meet(Rect(0, 0, whole_w, whole_h))
@@ -138,7 +138,7 @@ def stamped(dabs: Dabs, stroke: Stroke, frame: Frame) -> Plane:
     _stamp(dabs, stroke.hardness, wide.x, wide.y, float(1 << level), fine)
     part = np.empty((area.h, area.w), np.float32)
     _box_mean(fine, k, wide.x, wide.y, whole_w, whole_h, area.x, area.y, part)
-    y, x = area.y - frame.rect.y, area.x - frame.rect.x
+    y, x = area.y - patch.rect.y, area.x - patch.rect.x
     out[y : y + area.h, x : x + area.w] = part
     return out
 
@@ -150,7 +150,7 @@ class Trail:
     def __init__(self, stroke: Stroke) -> None:
         self.stroke = stroke
         self._dabs = lay_dabs(stroke)
-        self._tiles: dict[Frame, tuple[int, Plane]] = {}
+        self._tiles: dict[Patch, tuple[int, Plane]] = {}
 
     @property
     def bytes(self) -> int:
@@ -162,11 +162,11 @@ class Trail:
         self.stroke = stroke
         self._dabs = lay_dabs(stroke)
 
-    def cover(self, frame: Frame) -> Plane:
-        """S over a frame; not to be written, and true until the trail grows."""
-        if drawn_level(self.stroke, frame.level) != frame.level:
-            return stamped(self._dabs, self.stroke, frame)
-        done, plane = self._tiles.get(frame) or (0, np.zeros(frame.shape, np.float32))
-        _stamp(self._dabs[done:], self.stroke.hardness, frame.rect.x, frame.rect.y, frame.step, plane)
-        self._tiles[frame] = (len(self._dabs), plane)
+    def cover(self, patch: Patch) -> Plane:
+        """S over a patch; not to be written, and true until the trail grows."""
+        if drawn_level(self.stroke, patch.level) != patch.level:
+            return stamped(self._dabs, self.stroke, patch)
+        done, plane = self._tiles.get(patch) or (0, np.zeros(patch.shape, np.float32))
+        _stamp(self._dabs[done:], self.stroke.hardness, patch.rect.x, patch.rect.y, patch.step, plane)
+        self._tiles[patch] = (len(self._dabs), plane)
         return plane

@@ -84,15 +84,15 @@ class CoveringFill(CoverStep):
         self.kind = kind
 
     def brought(self, reader: Reader, rect: Rect) -> tuple[Planes, Plane | None]:
-        kind, frame = self.kind, reader.frame(rect)
+        kind, patch = self.kind, reader.patch(rect)
         colour, ones = np.zeros((3, rect.h, rect.w), float32), np.ones((rect.h, rect.w), float32)
         moves = kind.channels(self.layer.settings)
         if moves is not None:
             through(colour, ones, tuple(None if move is None else make_table(move) for move in moves))
             return colour, None
         ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
-        kind.lay(ready, colour, ones, frame)
-        return colour, kind.veil(ready, frame)
+        kind.lay(ready, colour, ones, patch)
+        return colour, kind.veil(ready, patch)
 
 
 class CoveringPicture(CoverStep):
@@ -105,7 +105,7 @@ class CoveringPicture(CoverStep):
 
     def brought(self, reader: Reader, rect: Rect) -> tuple[Planes, Plane | None]:
         where = self.place
-        return place(self.picture, reader.frame(rect), (where.x, where.y), where.scale, where.rotation)
+        return place(self.picture, reader.patch(rect), (where.x, where.y), where.scale, where.rotation)
 
 
 class IsolatedStep(GroupStep):

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from glyptic.base.errors import DocumentError, Fault, GlypticError
-from glyptic.base.rectangles import deepest_level
 from glyptic.document.values import Layer, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import Plan
@@ -53,7 +52,8 @@ def check_sources(stack: Stack, picture_of: Callable[[str], Picture]) -> None:
 
 def check_keys(plan: Plan) -> None:
     """Make the keys of the smallest level and of a tile of the full size: whatever cannot be laid out shows itself."""
-    for level in (deepest_level(plan.picture.width, plan.picture.height), 0):
-        reader = plan.reader(TileCache(), level)
-        for node in (plan.finished, *plan.painted, *plan.masks.values()):
+    for level in (plan.inner.deepest, 0):
+        plan.reader(TileCache(), level).key(plan.finished, 0, 0)
+        reader = plan.inner_reader(TileCache(), level)
+        for node in (*plan.painted, *plan.masks.values()):
             reader.key(node, 0, 0)

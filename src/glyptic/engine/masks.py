@@ -49,13 +49,13 @@ class Covered(PlaneNode):
         return flat_or_plane(self._coverage(reader, rect))
 
     def _coverage(self, reader: Reader, rect: Rect) -> Plane:
-        kind, frame = self.kind, reader.frame(rect)
+        kind, patch = self.kind, reader.patch(rect)
         if isinstance(kind, Drawn):
-            return kind.coverage(self.settings, frame)
+            return kind.coverage(self.settings, patch)
         if isinstance(kind, Looked) and self.looks_at is not None:
             return kind.coverage_of(self.settings, reader.view(self.looks_at, rect))
         if isinstance(kind, Pictured) and self.picture is not None:
-            return kind.coverage_from(self.settings, self.picture, frame)
+            return kind.coverage_from(self.settings, self.picture, patch)
         raise TypeError(f"{kind.name} has no coverage")
 
 

@@ -99,10 +99,10 @@ class Strokes(PlaneNode):
             return before[0] if isinstance(before, np.ndarray) and before.ndim == 3 else float32(before)
         px = np.empty((rect.h, rect.w), float32)
         px[:] = before
-        frame = reader.frame(rect)
+        patch = reader.patch(rect)
         for stroke in strokes[done:]:
             reader.counts["strokes"] += 1
-            paint(px, reader.cover(stroke, frame), stroke.to if stroke.to is not None else 0.5)
+            paint(px, reader.cover(stroke, patch), stroke.to if stroke.to is not None else 0.5)
         return flat_or_plane(px)
 
 
@@ -128,7 +128,7 @@ class Evened(PlaneNode):
             return reader.plane(self.under, rect)
         px = np.empty((rect.h, rect.w), float32)
         px[:] = reader.plane(self.under, rect)
-        even_out(px, reader.cover(self.stroke, reader.frame(rect)), reader.read(self._soft, rect)[0])
+        even_out(px, reader.cover(self.stroke, reader.patch(rect)), reader.read(self._soft, rect)[0])
         return px
 
 
@@ -151,7 +151,7 @@ class Settled(PlaneNode):
 STATE_WEIGHT = 58
 """Bytes of a remembered key of a state within a run."""
 NODE_WEIGHT = 2000
-LOOK_AFTER = 128
+LOOK_AFTER = 48
 """How many nodes are made before it is looked again what they have come to weigh: they grow while they are read."""
 
 

@@ -9,6 +9,7 @@ from glyptic.adjust import KINDS
 from glyptic.adjust.grey import NEUTRAL
 from glyptic.adjust.kind import Neighbourhood, PointWise
 from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.rectangles import Canvas
 from glyptic.blend import NEUTRAL_MODES
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Layer, Place, Stack
@@ -41,8 +42,22 @@ class Plan:
     _views: dict[tuple[str, str], Node] = field(default_factory=dict)
 
     def reader(self, cache: TileCache, level: int, trail: Trail | None = None, passing: bool = False) -> Reader:
-        """A reader of this plan's nodes at a level."""
-        return Reader(cache, self.picture.width, self.picture.height, level, trail, passing)
+        """A reader of what comes out, at a level."""
+        return Reader(cache, self.outer, level, trail, passing)
+
+    def inner_reader(self, cache: TileCache, level: int) -> Reader:
+        """A reader of what lies on the base: layers, masks, paintings."""
+        return Reader(cache, self.inner, level)
+
+    @property
+    def inner(self) -> Canvas:
+        """What the layers lie on: the base picture's size, in whose pixels their places are."""
+        return self.picture.canvas
+
+    @property
+    def outer(self) -> Canvas:
+        """What comes out in the end."""
+        return self.inner
 
     def view(self, name: str, layer: str, make: Callable[[], Node]) -> Node:
         """The node of a view of a layer, made once."""
@@ -154,7 +169,7 @@ class _Maker:
         kind = KINDS[layer.kind]
         if layer.kind == "picture":
             picture = self.making.sources(layer.source)
-            size = self.plan.picture
+            size = self.plan.inner
             where = layer.place or Place(size.width / 2, size.height / 2)
             step = CoveringPicture if below.channels == 4 else PlacedStep
             return step(layer, picture, where, below, mask)

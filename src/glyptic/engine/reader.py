@@ -10,7 +10,7 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections import Counter
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from struct import pack
 from threading import local
 from typing import Protocol, cast
@@ -20,13 +20,13 @@ from numpy import float32
 
 from glyptic.base.digests import digest
 from glyptic.base.meaning import of_pixels
-from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
+from glyptic.base.rectangles import TILE, Canvas, Rect, tile_rect
 from glyptic.brush.coverage import Trail, coverage
 from glyptic.document.values import Stroke
 from glyptic.engine.cache import TileCache
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.gaussian import folded, reflected
-from glyptic.pixels.shapes import Frame, is_flat
+from glyptic.pixels.shapes import Patch, is_flat
 
 MEANING = of_pixels()
 """Stands in every key: what other code made is not what this code would make."""
@@ -164,12 +164,14 @@ Held = tuple[Node, Rect, Planes]
 
 @dataclass
 class Reader:
-    """Reads nodes at one level of one picture. trail: the stroke that is being drawn, if one is. passing: whether the
-    picture is gone through once from top to bottom."""
+    """Reads nodes at one level of one canvas: of what the layers lie on, or of what comes out (see `on`).
+
+    trail: the stroke that is being drawn, if one is. passing: whether the picture is gone through once from top to
+    bottom.
+    """
 
     cache: TileCache
-    width: int
-    height: int
+    canvas: Canvas
     level: int
     trail: Trail | None = None
     passing: bool = False
@@ -178,32 +180,36 @@ class Reader:
 
     @property
     def bounds(self) -> Rect:
-        return Rect(0, 0, *level_size(self.width, self.height, self.level))
+        return self.canvas.at(self.level)
+
+    def on(self, canvas: Canvas) -> Reader:
+        """A reader of what lies on another canvas, for a node that shows it in its own way."""
+        return self if canvas == self.canvas else replace(self, canvas=canvas, counts=self.counts)
 
     @property
     def step(self) -> float:
         """Full-size pixels to a pixel of this level."""
         return float(1 << self.level)
 
-    def frame(self, rect: Rect) -> Frame:
-        return Frame(rect, self.level, self.width, self.height)
+    def patch(self, rect: Rect) -> Patch:
+        return Patch(rect, self.level, *self.canvas)
 
-    def cover(self, stroke: Stroke, frame: Frame) -> Plane:
+    def cover(self, stroke: Stroke, patch: Patch) -> Plane:
         """S of a stroke; of the one being drawn only what is new is drawn."""
         if self.trail is not None and stroke.digest == self.trail.stroke.digest:
-            return self.trail.cover(frame)
-        return coverage(stroke, frame)
+            return self.trail.cover(patch)
+        return coverage(stroke, patch)
 
     def _keeps(self, node: Node) -> bool:
         return node.kept and not (self.passing and node.fleeting)
 
     def place(self, tx: int, ty: int) -> bytes:
         """Which tile of which level of a picture of which size, made by which code, for keys."""
-        return MEANING + pack("<5i", self.width, self.height, self.level, tx, ty)
+        return MEANING + pack("<5i", *self.canvas, self.level, tx, ty)
 
     def key(self, node: Node, tx: int, ty: int) -> bytes:
         """The key of a tile of a node, each made once per node; chains of steps are walked, not recursed."""
-        spot = (self.width, self.height, self.level, tx, ty)
+        spot = (*self.canvas, self.level, tx, ty)
         made = node.keys.get(spot)
         chain: list[Step] = []
         at = node
@@ -219,7 +225,7 @@ class Reader:
 
     def remember(self, of: HasKeys, x: int, y: int, make: Callable[[], bytes]) -> bytes:
         """The key of a place of something, made once."""
-        spot = (self.width, self.height, self.level, x, y)
+        spot = (*self.canvas, self.level, x, y)
         found = of.keys.get(spot)
         if found is None:
             found = of.keys[spot] = make()

@@ -10,7 +10,7 @@ from functools import cached_property, partial
 import numpy as np
 
 from glyptic.base.errors import DocumentError, Fault
-from glyptic.base.rectangles import TILE, Rect, level_size, tile_rect
+from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.engine.cache import Deep, TileCache
 from glyptic.engine.plan import Plan
 from glyptic.engine.pool import Crew, crew
@@ -31,10 +31,9 @@ class Rendered:
 
 def region_at(plan: Plan, region: Rect | None, level: int) -> Rect:
     """A region of full-size pixels, clipped to the picture and grown to whole pixels of the level."""
-    width, height = plan.picture.width, plan.picture.height
     if region is None:
-        return Rect(0, 0, *level_size(width, height, level))
-    clipped = region.meet(Rect(0, 0, width, height))
+        return plan.outer.at(level)
+    clipped = region.meet(plan.outer.at(0))
     if clipped.empty:
         raise DocumentError([Fault("region", "holds no pixel of the picture")])
     return clipped.at_level(level)

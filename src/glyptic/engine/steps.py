@@ -162,10 +162,10 @@ class PointWiseStep(LayerStep):
         self.kind = kind
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
-        kind, frame = self.kind, reader.frame(rect)
+        kind, patch = self.kind, reader.patch(rect)
         ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
-        alpha = self.faded(rect, mask, kind.veil(ready, frame))
-        self.blended(px, alpha, lambda over, a: kind.lay(ready, over, a, frame))
+        alpha = self.faded(rect, mask, kind.veil(ready, patch))
+        self.blended(px, alpha, lambda over, a: kind.lay(ready, over, a, patch))
 
 
 class MixedTableStep(TabledStep):
@@ -242,7 +242,7 @@ class PlacedStep(LayerStep):
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
         where = self.place
-        colour, alpha = place(self.picture, reader.frame(rect), (where.x, where.y), where.scale, where.rotation)
+        colour, alpha = place(self.picture, reader.patch(rect), (where.x, where.y), where.scale, where.rotation)
         mix(px, colour, self.faded(rect, mask, alpha), self.layer.blend)
 
 

@@ -150,10 +150,10 @@ class Surroundings(Node):
 
     def _whole(self, reader: Reader) -> WideBlur | None:
         """What works it out on the whole picture, where it reaches so far."""
-        return self._everywhere if self._sigma and is_wide(self._sigma, reader.width, reader.height) else None
+        return self._everywhere if self._sigma and is_wide(self._sigma, *reader.canvas) else None
 
     def _settings(self, reader: Reader) -> Values:
-        return self.kind.within(self._given, reader.width, reader.height)
+        return self.kind.within(self._given, *reader.canvas)
 
     def _grid(self, reader: Reader) -> tuple[int, Grid]:
         """The reduction and the grid it looks at, at the reader's level."""

@@ -7,7 +7,7 @@ import numpy as np
 from glyptic.masks.part import Drawn
 from glyptic.params import Values
 from glyptic.pixels.compiled import Plane
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 
 
 class Everything(Drawn):
@@ -17,8 +17,8 @@ class Everything(Drawn):
     title = "Everything"
     summary = "The whole picture: fills the mask as far as the parts before it go."
 
-    def coverage(self, settings: Values, frame: Frame) -> Plane:
-        return np.ones(frame.shape, np.float32)
+    def coverage(self, settings: Values, patch: Patch) -> Plane:
+        return np.ones(patch.shape, np.float32)
 
 
 EVERYTHING = Everything()

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 from glyptic.masks.part import Drawn
 from glyptic.params import Polygon, Schema, Values
 from glyptic.pixels.compiled import Plane, kernel
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 
 LINES = 256
 """Lines sampled across each row of pixels."""
@@ -70,10 +70,10 @@ class Outline(Drawn):
     summary = "An area drawn around with straight or freehand lines."
     schema = Schema({"points": Polygon(label="Points", help="The corners, in order.")})
 
-    def coverage(self, settings: Values, frame: Frame) -> Plane:
-        out = np.empty(frame.shape, np.float32)
+    def coverage(self, settings: Values, patch: Patch) -> Plane:
+        out = np.empty(patch.shape, np.float32)
         points = np.array(settings["points"], np.float64)
-        _fill(points, frame.rect.x, frame.rect.y, frame.step, LINES, SHARES, out)
+        _fill(points, patch.rect.x, patch.rect.y, patch.step, LINES, SHARES, out)
         return out
 
 

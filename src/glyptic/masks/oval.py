@@ -8,7 +8,7 @@ from glyptic.masks.part import Drawn
 from glyptic.params import Point, Radii, Schema, Toggle, Turn, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane
-from glyptic.pixels.shapes import Frame, oval
+from glyptic.pixels.shapes import Patch, oval
 
 
 class Oval(Drawn):
@@ -27,8 +27,8 @@ class Oval(Drawn):
         }
     )
 
-    def coverage(self, settings: Values, frame: Frame) -> Plane:
-        p = oval(frame, settings["centre"], settings["radii"], settings["rotation"], settings["softness"])
+    def coverage(self, settings: Values, patch: Patch) -> Plane:
+        p = oval(patch, settings["centre"], settings["radii"], settings["rotation"], settings["softness"])
         return p if settings["inside"] else np.float32(1) - p
 
 

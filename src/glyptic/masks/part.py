@@ -12,7 +12,7 @@ from glyptic.base.rectangles import Rect, level_size
 from glyptic.params import Choice, Schema, Shift, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 
 OF = Choice(
     label="Of", options=("below", "base"), titles=("what is below", "the base picture"), default="below",
@@ -33,8 +33,8 @@ class PartKind(ABC):
 class Drawn(PartKind):
     """A part whose coverage follows from the place alone."""
 
-    def coverage(self, settings: Values, frame: Frame) -> Plane:
-        """p in 0..1 for each pixel of the frame."""
+    def coverage(self, settings: Values, patch: Patch) -> Plane:
+        """p in 0..1 for each pixel of the patch."""
         raise NotImplementedError
 
 
@@ -60,14 +60,14 @@ class Pictured(PartKind):
     """A part whose coverage is a grey picture of the base's size (setting `source`), shifted (setting `shift`); what is
     beyond its border is not covered."""
 
-    def coverage_from(self, settings: Values, picture: Picture, frame: Frame) -> Plane:
+    def coverage_from(self, settings: Values, picture: Picture, patch: Patch) -> Plane:
         """p in 0..1; a shift of whole pixels of the level moves whole pixels, others go between them (linear)."""
         dx, dy = settings["shift"]
         if dx == dy == 0:
-            return np.asarray(picture.colour.read(frame.rect, frame.level)[0])
-        left, top = frame.rect.x - dx / frame.step, frame.rect.y - dy / frame.step
+            return np.asarray(picture.colour.read(patch.rect, patch.level)[0])
+        left, top = patch.rect.x - dx / patch.step, patch.rect.y - dy / patch.step
         x, y = floor(left), floor(top)
-        there = _bordered(picture, Rect(x, y, frame.rect.w + 1, frame.rect.h + 1), frame.level)
+        there = _bordered(picture, Rect(x, y, patch.rect.w + 1, patch.rect.h + 1), patch.level)
         u, v = np.float32(left - x), np.float32(top - y)
         rows = there[:-1] + v * (there[1:] - there[:-1])
         return np.asarray(rows[:, :-1] + u * (rows[:, 1:] - rows[:, :-1]))

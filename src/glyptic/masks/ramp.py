@@ -7,7 +7,7 @@ import numpy as np
 from glyptic.masks.part import Drawn
 from glyptic.params import Choice, Point, Schema, Values
 from glyptic.pixels.compiled import Plane, kernel
-from glyptic.pixels.shapes import Frame, along, eased
+from glyptic.pixels.shapes import Patch, along, eased
 from glyptic.pixels.vector import ONE
 
 
@@ -37,8 +37,8 @@ class Ramp(Drawn):
         checks=(_two_places,),
     )
 
-    def coverage(self, settings: Values, frame: Frame) -> Plane:
-        u = along(frame, settings["from"], settings["to"])
+    def coverage(self, settings: Values, patch: Patch) -> Plane:
+        u = along(patch, settings["from"], settings["to"])
         _fall(u, settings["ease"] == "smooth")
         return np.asarray(u)
 

@@ -11,7 +11,7 @@ import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
 
-from glyptic.base.rectangles import Rect, level_size
+from glyptic.base.rectangles import Canvas, Rect, level_size
 from glyptic.pixels.compiled import Planes, kernel
 
 HIGHEST = float32(65535)
@@ -149,6 +149,10 @@ class Picture:
     @property
     def height(self) -> int:
         return self.colour.height
+
+    @property
+    def canvas(self) -> Canvas:
+        return Canvas(self.width, self.height)
 
     @cached_property
     def is_grey(self) -> bool:

@@ -1,4 +1,5 @@
-"""A placed picture: scaled and turned about its centre, sampled for the pixels of a frame.
+"""A picture carried by a homography, sampled for the pixels of a patch; a placed one is scaled and turned about its
+centre.
 
 Enlarging and turning sample the picture with the cubic kernel a = −0.5 (R. Keys 1981); reducing averages it over
 the area of each pixel, exactly. Both work on premultiplied values; outside the picture is transparent.
@@ -11,10 +12,13 @@ from math import floor, log2
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.base.homography import Homography
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.pyramid import Picture
-from glyptic.pixels.shapes import Frame
+from glyptic.pixels.shapes import Patch
 
+Matrix = NDArray[np.float64]
+"""(3, 3)."""
 CORNERS = 16
 """Room for the corners of a square clipped by a square (8 at most)."""
 
@@ -29,17 +33,25 @@ def _cubic(t: float) -> float:
     return 0.0
 
 
+@formula
+def _carried(h: Matrix, x: float, y: float, out: NDArray[np.float64]) -> None:
+    """Where a homography carries a point."""
+    far = h[2, 0] * x + h[2, 1] * y + h[2, 2]
+    out[0] = (h[0, 0] * x + h[0, 1] * y + h[0, 2]) / far
+    out[1] = (h[1, 0] * x + h[1, 1] * y + h[1, 2]) / far
+
+
 @kernel
 def _sample(
-    codes: NDArray[np.uint16], alpha: NDArray[np.uint16], has_alpha: bool,
-    x0: float, y0: float, xx: float, xy: float, yx: float, yy: float, out: Planes, cover: Plane,
-) -> None:  # fmt: skip
-    """Source place (u, v) of pixel (j, i) is (x0 + xx j + xy i, y0 + yx j + yy i), in source pixels."""
+    codes: NDArray[np.uint16], alpha: NDArray[np.uint16], has_alpha: bool, matrix: Matrix, out: Planes, cover: Plane
+) -> None:
+    """The picture where the matrix carries the centre of each pixel (j + 0.5, i + 0.5)."""
     h, w = codes.shape[1], codes.shape[2]
+    at = np.empty(2)
     for i in range(out.shape[1]):
         for j in range(out.shape[2]):
-            u = x0 + xx * j + xy * i - 0.5
-            v = y0 + yx * j + yy * i - 0.5
+            _carried(matrix, j + 0.5, i + 0.5, at)
+            u, v = at[0] - 0.5, at[1] - 0.5
             left, top = int(np.floor(u)) - 1, int(np.floor(v)) - 1
             total, r, g, b = 0.0, 0.0, 0.0, 0.0
             for y in range(max(top, 0), min(top + 4, h)):
@@ -115,21 +127,20 @@ def _overlap(
 
 @kernel
 def _average(
-    codes: NDArray[np.uint16], alpha: NDArray[np.uint16], has_alpha: bool,
-    x0: float, y0: float, xx: float, xy: float, yx: float, yy: float, out: Planes, cover: Plane,
-) -> None:  # fmt: skip
+    codes: NDArray[np.uint16], alpha: NDArray[np.uint16], has_alpha: bool, matrix: Matrix, out: Planes, cover: Plane
+) -> None:
+    """The mean of the picture over each pixel as the matrix carries it."""
     h, w = codes.shape[1], codes.shape[2]
+    at = np.empty(2)
     cx, cy = np.empty(4), np.empty(4)
     ax, ay = np.empty(CORNERS), np.empty(CORNERS)
     bx, by = np.empty(CORNERS), np.empty(CORNERS)
-    pixel_area = abs(xx * yy - xy * yx)
     for i in range(out.shape[1]):
         for j in range(out.shape[2]):
             for corner in range(4):
-                dj = 0.5 if corner in (1, 2) else -0.5
-                di = 0.5 if corner >= 2 else -0.5
-                cx[corner] = x0 + xx * (j + dj) + xy * (i + di)
-                cy[corner] = y0 + yx * (j + dj) + yy * (i + di)
+                _carried(matrix, j + (1.0 if corner in (1, 2) else 0.0), i + (1.0 if corner >= 2 else 0.0), at)
+                cx[corner], cy[corner] = at[0], at[1]
+            pixel_area = abs((cx[2] - cx[0]) * (cy[3] - cy[1]) - (cx[3] - cx[1]) * (cy[2] - cy[0])) * 0.5
             total, r, g, b = 0.0, 0.0, 0.0, 0.0
             for y in range(max(int(np.floor(cy.min())), 0), min(int(np.ceil(cy.max())), h)):
                 for x in range(max(int(np.floor(cx.min())), 0), min(int(np.ceil(cx.max())), w)):
@@ -143,29 +154,38 @@ def _average(
             _store(out, cover, i, j, total, r, g, b)
 
 
-def place(
-    picture: Picture, frame: Frame, centre: tuple[float, float], scale: float, rotation: float
-) -> tuple[Planes, Plane]:
-    """Colour (3, h, w) and coverage (h, w) of a picture placed over a frame.
+def sampled(picture: Picture, patch: Patch, onto: Homography, reduces: float) -> tuple[Planes, Plane]:
+    """Colour (3, h, w) and coverage (h, w) of a picture over a patch.
 
-    centre: where the picture's centre lies, in full-size pixels of the base; rotation in degrees clockwise.
-    At level N the picture is read from its own level where it would be reduced by a power of two or more.
+    onto: carries full-size pixels of the patch's canvas to full-size pixels of the picture. reduces: how many pixels of
+    the picture a full-size pixel takes in across, on the whole; above 1 the picture is averaged. At level N it is read
+    from its own level where it would be reduced by a power of two or more.
     """
-    at_level = scale / frame.step
-    level = min(frame.level, max(0, floor(-log2(at_level)))) if at_level < 1 else 0
+    per_pixel = reduces * patch.step
+    level = min(patch.level, max(0, floor(log2(per_pixel)))) if per_pixel > 1 else 0
     codes = picture.colour.codes(level)
-    has_alpha = picture.alpha is not None
     alpha = picture.alpha.codes(level) if picture.alpha is not None else codes
     block = float(1 << level)
-    per_pixel = frame.step / (scale * block)
-    turn = np.deg2rad(rotation)
-    cos, sin = float(np.cos(turn)) * per_pixel, float(np.sin(turn)) * per_pixel
-    dx = frame.rect.x + 0.5 - centre[0] / frame.step
-    dy = frame.rect.y + 0.5 - centre[1] / frame.step
-    x0 = picture.width / (2 * block) + dx * cos + dy * sin
-    y0 = picture.height / (2 * block) - dx * sin + dy * cos
-    out = np.empty((3, *frame.shape), np.float32)
-    cover = np.empty(frame.shape, np.float32)
-    draw = _average if per_pixel > 1 + 1e-9 else _sample
-    draw(codes, alpha, has_alpha, x0, y0, cos, sin, -sin, cos, out, cover)
+    step = patch.step
+    from_patch = Homography.affine(step, 0.0, patch.rect.x * step, 0.0, step, patch.rect.y * step)
+    to_level = Homography.affine(1 / block, 0.0, 0.0, 0.0, 1 / block, 0.0)
+    matrix = np.array(to_level.after(onto.after(from_patch)).rows)
+    out = np.empty((3, *patch.shape), np.float32)
+    cover = np.empty(patch.shape, np.float32)
+    draw = _average if per_pixel / block > 1 + 1e-9 else _sample
+    draw(codes, alpha, picture.alpha is not None, matrix, out, cover)
     return out, cover
+
+
+def place(
+    picture: Picture, patch: Patch, centre: tuple[float, float], scale: float, rotation: float
+) -> tuple[Planes, Plane]:
+    """Colour (3, h, w) and coverage (h, w) of a picture placed over a patch.
+
+    centre: where the picture's centre lies, in full-size pixels of the base; rotation in degrees clockwise.
+    """
+    turn = np.deg2rad(rotation)
+    cos, sin = float(np.cos(turn)) / scale, float(np.sin(turn)) / scale
+    x0 = picture.width / 2 - centre[0] * cos - centre[1] * sin
+    y0 = picture.height / 2 + centre[0] * sin - centre[1] * cos
+    return sampled(picture, patch, Homography.affine(cos, sin, x0, -sin, cos, y0), 1 / scale)

@@ -17,7 +17,7 @@ EDGE = float32(4e-6)
 
 
 @dataclass(frozen=True)
-class Frame:
+class Patch:
     """Which pixels of which level are meant: a rectangle in pixels of level `level` of a W x H picture."""
 
     rect: Rect
@@ -85,7 +85,7 @@ def is_flat(plane: Plane) -> bool:
 def offsets(first: int, step: float, from_here: float, out: Row) -> None:
     """How far, in full-size pixels, the centres of pixels first, first + 1 ... lie beyond a coordinate.
 
-    Worked out in float64 and rounded once, so that a pixel's value does not depend on the frame it is asked for in.
+    Worked out in float64 and rounded once, so that a pixel's value does not depend on the patch it is asked for in.
     """
     for j in range(out.shape[0]):
         out[j] = float32((first + j + 0.5) * step - from_here)
@@ -102,12 +102,12 @@ def _along(x0: int, y0: int, step: float, fx: float, fy: float, rise_x: float, r
             out[i, j] = clamp01(dx[j] * rise_x + down)
 
 
-def along(frame: Frame, start: tuple[float, float], end: tuple[float, float]) -> Plane:
+def along(patch: Patch, start: tuple[float, float], end: tuple[float, float]) -> Plane:
     """u in 0..1 of each pixel's centre along the line from start (0) to end (1)."""
-    out = np.empty(frame.shape, np.float32)
+    out = np.empty(patch.shape, np.float32)
     dx, dy = end[0] - start[0], end[1] - start[1]
     length = dx * dx + dy * dy
-    _along(*frame.origin, frame.step, *start, np.float32(dx / length), np.float32(dy / length), out)
+    _along(*patch.origin, patch.step, *start, np.float32(dx / length), np.float32(dy / length), out)
     return out
 
 
@@ -122,11 +122,11 @@ def _distance(x0: int, y0: int, step: float, fx: float, fy: float, per_reach: fl
             out[i, j] = clamp01(root(dx[j] * dx[j] + down) * per_reach)
 
 
-def around(frame: Frame, centre: tuple[float, float], rim: tuple[float, float]) -> Plane:
+def around(patch: Patch, centre: tuple[float, float], rim: tuple[float, float]) -> Plane:
     """u in 0..1 of each pixel's centre: its distance from `centre` as a share of that of `rim`."""
-    out = np.empty(frame.shape, np.float32)
+    out = np.empty(patch.shape, np.float32)
     reach = np.hypot(rim[0] - centre[0], rim[1] - centre[1])
-    _distance(*frame.origin, frame.step, *centre, np.float32(1 / reach), out)
+    _distance(*patch.origin, patch.step, *centre, np.float32(1 / reach), out)
     return out
 
 
@@ -144,14 +144,14 @@ def _oval(x0: int, y0: int, step: float, cx: float, cy: float, turn: Row, softne
 
 
 def oval(
-    frame: Frame, centre: tuple[float, float], radii: tuple[float, float], rotation: float, softness: float
+    patch: Patch, centre: tuple[float, float], radii: tuple[float, float], rotation: float, softness: float
 ) -> Plane:
     """How far inside an ellipse each pixel's centre lies: 1 inside, 0 outside, soft towards the rim.
 
     rotation in degrees clockwise on screen; softness 0..1 is the share of the radius that fades.
     """
-    out = np.empty(frame.shape, np.float32)
+    out = np.empty(patch.shape, np.float32)
     cos, sin = np.cos(np.deg2rad(rotation)), np.sin(np.deg2rad(rotation))
     turn = np.array([cos / radii[0], sin / radii[0], -sin / radii[1], cos / radii[1]], np.float32)
-    _oval(*frame.origin, frame.step, *centre, turn, np.float32(softness), out)
+    _oval(*patch.origin, patch.step, *centre, turn, np.float32(softness), out)
     return out

@@ -15,7 +15,7 @@ import numpy as np
 from isal import isal_zlib
 
 from glyptic.base.meaning import of_levels
-from glyptic.base.rectangles import deepest_level
+from glyptic.base.rectangles import Canvas
 from glyptic.formats import Decoded
 from glyptic.formats.room import room
 from glyptic.pixels.pyramid import Codes, Picture, Pyramid, every_level
@@ -63,7 +63,7 @@ class Levels:
 
     def _write(self, folder: Path, decoded: Decoded) -> None:
         files: dict[str, dict[str, object]] = {}
-        deepest = deepest_level(decoded.width, decoded.height)
+        deepest = Canvas(decoded.width, decoded.height).deepest
         for name, codes in _planes(decoded).items():
             grey = name == COLOUR and all(np.array_equal(codes[0], plane) for plane in codes[1:])
             for level, reduced in enumerate(every_level(codes[:1] if grey else codes, deepest)):
