@@ -12,6 +12,7 @@ import io, sys
 import numpy as np
 from numba.core.dispatcher import Dispatcher
 from glyptic.actions.warm import warm
+from glyptic.base.rectangles import Canvas
 from glyptic.document.codec import parse_stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan

@@ -3,6 +3,7 @@
 import re
 
 import pytest
+from playwright.sync_api import expect
 
 pytestmark = pytest.mark.browser
 
@@ -136,3 +137,61 @@ def test_a_plate_is_on_screen_before_its_measures_are_asked_for(bench, asked):
     kinds = [path.split("?")[0].rsplit("/", 1)[-1] for path in asked]
     sharp = max(i for i, path in enumerate(asked[: kinds.index("measures")]) if path.endswith(".rgba"))
     assert kinds.index("keys") < sharp < kinds.index("measures")
+
+
+def draw(bench):
+    """A grey layer with a stroke across it."""
+    bench.add("grey")
+    bench.page.locator("#stage").focus()
+    bench.page.keyboard.press("2")
+    mouse = bench.page.mouse
+    mouse.move(*bench.on_stage(0.4, 0.4))
+    mouse.down()
+    mouse.move(*bench.on_stage(0.6, 0.5), steps=6)
+    mouse.up()
+
+
+@pytest.mark.parametrize("status", [500, 507])
+def test_a_stroke_that_could_not_be_kept_is_held_and_sent_until_it_is(bench, status):
+    """A fault of the server, and a full disk: as with silence, the stroke stays with the page."""
+    page, answers = bench.page, [{"status": status, "body": '{"message": "The disk is full."}'}] * 2
+    page.route("**/strokes/keep", lambda route: route.fulfill(**answers.pop()) if answers else route.continue_())
+    draw(bench)
+    expect(page.locator("#kept")).to_have_text("not kept yet")
+    expect(page.locator("#says")).to_contain_text("is held here")
+    expect(page.locator("#kept")).not_to_have_class("quiet waiting", timeout=20_000)
+    bench.settle()
+    assert answers == [] and len(bench.current().stack.layers[-1].strokes) == 1
+
+
+def test_a_stroke_whose_answer_was_lost_is_kept_once(bench):
+    page, lost = bench.page, [1]
+
+    def lose(route):
+        if lost and lost.pop():
+            route.fetch()
+            route.abort()
+        else:
+            route.continue_()
+
+    page.route("**/strokes/keep", lose)
+    draw(bench)
+    expect(page.locator("#kept")).to_have_text("not kept yet")
+    expect(page.locator("#kept")).not_to_have_class("quiet waiting", timeout=20_000)
+    bench.settle()
+    assert len(bench.current().stack.layers[-1].strokes) == 1
+
+
+def test_what_a_browser_kept_may_be_damaged(bench):
+    """Every module starts all the same, with what it starts with."""
+    page = bench.page
+    names = ("brush", "pen", "hatch", "used", "folded", "surround", "switches")
+    for broken in ("{", "null", "7", '{"mask": 3, "drives": []}', "[[]]"):
+        page.evaluate(
+            "([names, broken]) => { for (const n of names) localStorage.setItem(`glyptic-${n}`, broken); }",
+            [names, broken],
+        )
+        page.reload()
+        page.wait_for_selector("body[data-ready]")
+        bench.settle()
+        expect(page.locator("#does")).to_contain_text("Moves the picture")
