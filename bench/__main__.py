@@ -10,6 +10,7 @@ from bench import engine, working
 from bench.adjustments import adjustments
 from bench.areas import areas
 from bench.browser import latencies
+from bench.day import day
 from bench.memory import render_peak
 from bench.reference import SIZES
 from bench.table import Table, machine
@@ -62,7 +63,7 @@ def main() -> None:
             "layers": lambda: engine.layers(table), "adjustments": lambda: adjustments(table), "viewports": lambda: working.viewports(table),
             "tile": lambda: working.tile(table), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
-            "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)),
+            "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)), "day": lambda: day(table),
         }  # fmt: skip
         for name in wanted or parts:
             parts[name]()

@@ -10,7 +10,7 @@ import numpy as np
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import PURPOSES
 from glyptic.document import fields
-from glyptic.document.codec import parse_stack
+from glyptic.document.codec import DEEPEST_GROUP, parse_stack
 from glyptic.document.values import FORMAT, VERSION
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
@@ -19,7 +19,8 @@ from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.jpeg import encode_small
 from glyptic.formats.reading import read_picture
 from glyptic.masks import PARTS
-from glyptic.params import Choice, Group, Real, Schema
+from glyptic.params import Choice, CurvePoints, Group, Polygon, Real, Schema
+from glyptic.params.geometry import FARTHEST, LEAST_APART
 from glyptic.pixels.pyramid import Picture, Pyramid
 
 ROOT = Path(__file__).resolve().parents[1]
@@ -34,6 +35,22 @@ HEAD = """# Kinds of layers and mask parts
 
 Made by `scripts/make_docs.py` from the declarations in `src/glyptic/adjust` and `src/glyptic/masks`; a test fails
 where it is out of date. The exact meaning of every number is in the contract of the computation.
+"""
+
+
+BOUNDS = f"""Beyond these nothing could be drawn; each is checked by its field when it comes in.
+
+| | at most |
+| --- | --- |
+| a place, across or down | ±{FARTHEST:,.0f} px |
+| layers of a stack, besides the base | {fields.MOST_LAYERS} |
+| groups in each other | {DEEPEST_GROUP} |
+| parts of a mask | {fields.MOST_PARTS} |
+| strokes of a painting | {fields.MOST_STROKES:,} |
+| points of a stroke | {fields.MOST_POINTS:,} |
+| dabs of a stroke | {fields.MOST_DABS:,} |
+| points of an outline | {Polygon().most:,} |
+| points of a curve | {CurvePoints().most}, {LEAST_APART:g} apart or more |
 """
 
 
@@ -78,7 +95,7 @@ def text() -> str:
     parts = [HEAD, "## Layers\n", *(member(kind) for kind in KINDS.values())]
     parts += ["## Every mask\n", table(fields.MASK_HEAD), "## Mask parts\n", table(fields.PART_HEAD)]
     parts += [member(part) for part in PARTS.values()]
-    parts += ["## Strokes\n", table(fields.STROKE_HEAD)]
+    parts += ["## Strokes\n", table(fields.STROKE_HEAD), "## Bounds\n", BOUNDS]
     return "\n".join(parts)
 
 
