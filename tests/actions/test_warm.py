@@ -95,3 +95,11 @@ def test_compiled_code_that_nobody_uses_goes(tmp_path, monkeypatch):
             os.utime(tmp_path / name, (0, 0))
     assert warm.sweep_code({"inuse"}) == 1
     assert sorted(path.name.split(".")[0] for path in tmp_path.iterdir()) == ["a-inuse", "a-recent"]
+
+
+def test_a_start_after_the_first_compiles_nothing_and_starts_no_compiler():
+    """However little of the application is loaded when it is asked."""
+    warm.compile_all()
+    asked = "from glyptic.actions.warm import is_compiled; print(is_compiled())"
+    done = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
+    assert done.stdout.strip() == "True"
