@@ -2,10 +2,12 @@
 
 import numpy as np
 import pytest
+from scipy.ndimage import map_coordinates
 
+from glyptic.base.homography import Homography
 from glyptic.base.rectangles import Rect
 from glyptic.pixels.pyramid import Picture, Pyramid
-from glyptic.pixels.resample import place
+from glyptic.pixels.resample import place, sampled
 from glyptic.pixels.shapes import Patch
 from tests.conftest import colourful, picture_of
 from tests.tolerances import FLOAT32
@@ -80,3 +82,26 @@ def test_transparent_pixels_bring_no_colour():
     picture = Picture(Pyramid(codes), b"a", Pyramid(alpha))
     colour, cover = placed(picture, (W / 2 + 0.5, H / 2), rotation=1)
     assert colour[:, 20, 20].max() < 0.9 and cover[20, 50] == 0
+
+
+def test_a_leaning_matrix_reads_the_picture_where_it_leads():
+    """Against SciPy's interpolation of a smooth picture, at the places that NumPy works out."""
+    y, x = np.mgrid[0:90, 0:120]
+    smooth = np.stack([0.5 + 0.4 * np.sin(x / 17), 0.5 + 0.4 * np.cos(y / 13), (x + y) / 210])
+    picture = picture_of((smooth * 65535 + 0.5).astype(np.uint16))
+    onto = Homography(((0.9, 0.12, 6.0), (-0.08, 0.85, 9.0), (6e-4, -4e-4, 1.0)))
+    found, cover = sampled(picture, Patch(Rect(10, 8, 60, 40), 0, 120, 90), onto, 0.9)
+    j, i = np.meshgrid(np.arange(10, 70) + 0.5, np.arange(8, 48) + 0.5)
+    at = np.einsum("ab,bij->aij", np.array(onto.rows), np.stack([j, i, np.ones_like(i)]))
+    u, v = at[0] / at[2] - 0.5, at[1] / at[2] - 0.5
+    expected = np.stack([map_coordinates(plane, [v, u], order=3) for plane in smooth])
+    assert np.allclose(cover, 1, atol=1e-6) and np.abs(found - expected).max() < 2e-3
+
+
+def test_whole_steps_and_quarter_turns_copy_bits():
+    picture = picture_of(colourful(40, 30))
+    codes = picture.colour.full.astype(np.float32) / np.float32(65535)
+    shifted, _ = sampled(picture, Patch(Rect(0, 0, 20, 10), 0, 40, 30), Homography.shift(5.0, 7.0), 1.0)
+    assert np.array_equal(shifted, codes[:, 7:17, 5:25])
+    turned, _ = sampled(picture, Patch(Rect(0, 0, 30, 40), 0, 30, 40), Homography.affine(0, 1, 0, -1, 0, 30.0), 1.0)
+    assert np.array_equal(turned, np.rot90(codes, -1, (1, 2)))

@@ -17,7 +17,7 @@ def sources_in(layers: tuple[Layer, ...], at: str = "layers") -> Iterator[tuple[
     """(field, source, whether it must be a grey picture of the base's size) of everything a stack refers to."""
     for i, layer in enumerate(layers):
         where = f"{at}[{i}]"
-        if layer.kind == "picture":
+        if layer.source:
             yield f"{where}.source", layer.source, False
         for j, part in enumerate(layer.mask.parts if layer.mask else ()):
             if isinstance(PARTS[part.kind], Pictured):
