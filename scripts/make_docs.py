@@ -10,7 +10,8 @@ import numpy as np
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import PURPOSES
 from glyptic.document import fields
-from glyptic.document.codec import DEEPEST_GROUP, parse_stack
+from glyptic.document.carriage import DEEPEST_GROUP
+from glyptic.document.codec import parse_stack
 from glyptic.document.values import FORMAT, VERSION
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan

@@ -103,3 +103,31 @@ def test_a_start_after_the_first_compiles_nothing_and_starts_no_compiler():
     asked = "from glyptic.actions.warm import is_compiled; print(is_compiled())"
     done = subprocess.run([sys.executable, "-c", asked], capture_output=True, text=True, check=True)
     assert done.stdout.strip() == "True"
+
+
+DAMAGED = """
+import sys
+from pathlib import Path
+import numpy as np
+from glyptic.pixels import kept_code
+kept_code.KEPT = Path(sys.argv[1])
+from glyptic.pixels.quantise import _codes
+_codes(np.ones((1, 2, 2), np.float32), np.float32(255), np.zeros((2, 2, 1), np.uint8))
+print(sum(_codes.stats.cache_hits.values()))
+"""
+
+
+def test_damaged_code_is_compiled_again_and_never_run(tmp_path):
+    """A byte turned in what is kept, or in its index."""
+
+    def hits():
+        command = [sys.executable, "-c", DAMAGED, str(tmp_path)]
+        return int(subprocess.run(command, capture_output=True, text=True, check=True).stdout)
+
+    assert [hits(), hits()] == [0, 1]
+    for suffix in ("*.nbc", "*.nbi"):
+        [path] = [path for path in tmp_path.glob(suffix) if "_codes" in path.name]
+        content = bytearray(path.read_bytes())
+        content[len(content) // 2] ^= 1
+        path.write_bytes(content if suffix == "*.nbc" else content[:20])
+        assert [hits(), hits()] == [0, 1]

@@ -12,7 +12,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
 from glyptic.store import Store
-from glyptic.store.tiles import KeptTiles
+from glyptic.store.tiles import KeptTiles, packed, unpacked
 from glyptic.web.factory import create_app
 
 STROKE = {"to": 1, "size": 60, "hardness": 0, "opacity": 0.5, "flow": 0.5, "points": [[20, 20], [180, 140]]}
@@ -64,6 +64,14 @@ def test_a_damaged_tile_counts_as_not_here(tmp_path):
         connection.execute(text("update tile set content = substr(content, 1, 900) where number = 1"))
     assert kept.get(key(1)) is None and key(1) not in kept
     assert np.array_equal(kept.get(key(2)), tile(2))
+
+
+@pytest.mark.parametrize("at", [0, 5, 40, -1])
+def test_a_bit_turned_anywhere_in_a_tile_is_noticed(at):
+    content = bytearray(packed(tile(1)))
+    content[at] ^= 4
+    with pytest.raises((ValueError, RuntimeError)):
+        unpacked(bytes(content))
 
 
 @pytest.fixture

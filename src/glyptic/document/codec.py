@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields as declared
+from glyptic.document.carriage import CARRIAGES
 from glyptic.document.points import parse_points
 from glyptic.document.reach import faults_of
 from glyptic.document.upgrades import upgraded
@@ -22,17 +23,15 @@ from glyptic.document.values import (
     Mask,
     Painting,
     Part,
-    Place,
     Stack,
     Stroke,
     StrokePoints,
     unlinked_links,
 )
 from glyptic.document.vocabulary import LayerKind, Vocabulary
-from glyptic.params import Choice, Reference, Schema, Values
+from glyptic.params import Choice, Schema, Values
 from glyptic.params.declared import describe
 
-DEEPEST_GROUP = 16
 NO_POINTS = StrokePoints(b"")
 
 
@@ -189,7 +188,7 @@ class _Reader:
             for forbidden in ("mask", "opacity", "blend", "visible", "place"):
                 if forbidden in plain:
                     self.fault(f"{at}.{forbidden}", "cannot stand on the base picture")
-        carried = _CARRIED[kind.carries]
+        carried = CARRIAGES[kind.carries].fields
         known = {"id", "kind", "name", "visible", "locked", "opacity", "blend", "mask", *carried}
         if kind.schema.params:
             known.add("settings")
@@ -201,7 +200,7 @@ class _Reader:
         common = self.schema(layer_head(kind), raw, at)
         settings = kind.schema.parse(raw.get("settings", {}), f"{at}.settings", self.faults)
         mask = self.mask(raw["mask"], f"{at}.mask") if raw.get("mask") is not None else None
-        carried = _CARRIERS[kind.carries](self, raw, at, depth)
+        carried = CARRIAGES[kind.carries].parse(self, raw, at, depth)
         layer_id = self.layer_id(raw, at)
         if len(self.faults) > before or common is None or settings is None:
             return None
@@ -218,29 +217,6 @@ class _Reader:
         elif layer_id:
             self.ids[layer_id] = at
         return layer_id
-
-    def carry_nothing(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
-        return {}
-
-    def carry_picture(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
-        source = self.schema(Schema({"source": Reference()}), raw, at)
-        place = None
-        if raw.get("place") is not None:
-            values = declared.PLACE.parse(raw["place"], f"{at}.place", self.faults)
-            place = Place(**values) if values is not None else None
-        return {"source": source["source"] if source else "", "place": place}
-
-    def carry_strokes(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
-        return {"strokes": self.strokes(raw.get("strokes", []), f"{at}.strokes", even_allowed=True)}
-
-    def carry_layers(self, raw: Mapping[str, Any], at: str, depth: int) -> dict[str, Any]:
-        mode = declared.MODE.parse(raw.get("mode", declared.MODE.default), f"{at}.mode", self.faults)
-        if depth >= DEEPEST_GROUP:
-            self.fault(f"{at}.layers", f"groups may be nested {DEEPEST_GROUP} deep at most")
-            return {"layers": ()}
-        items = self.items(raw.get("layers", []), f"{at}.layers", declared.MOST_LAYERS)
-        inner = [self.layer(item, f"{at}.layers[{i}]", depth + 1, False) for i, item in enumerate(items)]
-        return {"layers": tuple(layer for layer in inner if layer is not None), "mode": mode}
 
     def mask(self, plain: object, at: str) -> Mask | None:
         raw = self.fields(plain, at, {*declared.MASK_HEAD.params, "parts"})
@@ -304,16 +280,6 @@ class _Reader:
             return None
         drives = {what: Drives(**head[what]) if what in raw else NOTHING_DRIVEN for what in declared.PEN}
         return Stroke(points=NO_POINTS, **{**head, **drives})
-
-
-Carrier = Callable[[_Reader, Mapping[str, Any], str, int], dict[str, Any]]
-_CARRIERS: dict[str, Carrier] = {
-    "": _Reader.carry_nothing,
-    "picture": _Reader.carry_picture,
-    "strokes": _Reader.carry_strokes,
-    "layers": _Reader.carry_layers,
-}
-_CARRIED = {"": (), "picture": ("source", "place"), "strokes": ("strokes",), "layers": ("layers", "mode")}
 
 
 def layer_head(kind: LayerKind) -> Schema:

@@ -6,8 +6,10 @@ import json
 from typing import Any
 
 from glyptic.document import fields
+from glyptic.document.carriage import CARRIAGES
 from glyptic.document.codec import layer_head
-from glyptic.document.values import FORMAT, VERSION, Drives, Layer, Mask, Part, Stack, Stroke
+from glyptic.document.plain_strokes import plain_stroke
+from glyptic.document.values import FORMAT, VERSION, Layer, Mask, Part, Stack
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Values
 
@@ -41,18 +43,7 @@ def plain_layer(layer: Layer, vocabulary: Vocabulary, is_base: bool = False) -> 
         out["settings"] = kind.schema.plain(layer.settings)
     if layer.mask is not None:
         out["mask"] = plain_mask(layer.mask, vocabulary)
-    if kind.carries == "picture":
-        out["source"] = layer.source
-        if layer.place is not None:
-            place = layer.place
-            out["place"] = {"x": place.x, "y": place.y, "scale": place.scale, "rotation": place.rotation}
-    elif kind.carries == "strokes":
-        out["strokes"] = [plain_stroke(s) for s in layer.strokes]
-    elif kind.carries == "layers":
-        if layer.mode != fields.MODE.default:
-            out["mode"] = layer.mode
-        out["layers"] = [plain_layer(child, vocabulary) for child in layer.layers]
-    return out
+    return out | CARRIAGES[kind.carries].plain(layer, lambda child: plain_layer(child, vocabulary))
 
 
 def plain_mask(mask: Mask, vocabulary: Vocabulary) -> dict[str, Any]:
@@ -71,21 +62,3 @@ def plain_part(part: Part, vocabulary: Vocabulary) -> dict[str, Any]:
         return {**start, "strokes": [plain_stroke(s) for s in part.strokes]}
     head = Values({name: getattr(part, name) for name in fields.PART_HEAD.params})
     return {**start, **fields.PART_HEAD.plain(head), **kind.schema.plain(part.settings)}
-
-
-def plain_stroke(stroke: Stroke) -> dict[str, Any]:
-    return {**plain_brush(stroke), "points": [list(p) for p in stroke.points]}
-
-
-def plain_brush(stroke: Stroke) -> dict[str, Any]:
-    """A stroke without its points: the brush it was drawn with."""
-    out: dict[str, Any] = {} if stroke.to is None else {"to": stroke.to}
-    if stroke.even is not None:
-        out["even"] = stroke.even
-    out |= {"size": stroke.size, "hardness": stroke.hardness, "opacity": stroke.opacity, "flow": stroke.flow}
-    out["spacing"] = stroke.spacing
-    for what in fields.PEN:
-        drives = getattr(stroke, what)
-        if drives != Drives():
-            out[what] = {name: getattr(drives, name) for name in fields.MEASURES}
-    return out

@@ -82,6 +82,11 @@ class Node(ABC):
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle inside the picture, a new array."""
 
+    def needs(self, reader: Reader, rect: Rect) -> Rect:
+        """The pixels of what the layers lie on that a rectangle of this node is made of: the same, unless it shows them
+        elsewhere."""
+        return rect
+
 
 class PlaneNode(Node):
     """A node of one plane, which may know that it is flat: one value over a whole rectangle."""

@@ -72,6 +72,7 @@ class Bands:
 
     def __post_init__(self) -> None:
         self._steps = list(self.plan.surroundings.values())
+        self._inner = self.reader.on(self.plan.inner)
         self._wanted = self._looked_at(self.rect)
         self._done = [0] * len(self._steps)
         self._past = [0] * len(self._steps)
@@ -97,28 +98,28 @@ class Bands:
 
     def _looked_at(self, rect: Rect) -> list[Rect]:
         """What is needed of what is below each step, the lowest first, for a rectangle; then that rectangle itself."""
-        needed = rect.meet(self.reader.bounds)
+        needed = self.node.needs(self.reader, rect.meet(self.reader.bounds)).meet(self._inner.bounds)
         areas = [needed]
         for step in reversed(self._steps):
-            looked_at = self.reader.within(step.basis(self.reader, _whole_tiles(needed)))
-            needed = looked_at.join(needed).meet(self.reader.bounds)
+            looked_at = self._inner.within(step.basis(self._inner, _whole_tiles(needed)))
+            needed = looked_at.join(needed).meet(self._inner.bounds)
             areas.insert(0, needed)
         return areas
 
     def _prepare(self, band: Rect) -> None:
         """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
         on to all it looks at."""
-        *areas, _ = self._looked_at(band)
+        *areas, needed = self._looked_at(band)
         for i, (step, wide) in enumerate(zip(self._steps, areas, strict=True)):
             wanted = _whole_tiles(self._wanted[i + 1])
             while self._done[i] < wide.bottom:
                 top = self._done[i] or wide.y // TILE * TILE
-                row = Rect(wide.x, top, wide.w, TILE).meet(self.reader.bounds)
-                self.crew.all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
-                self.crew.all(step.reducing(self.reader, row, wanted))
+                row = Rect(wide.x, top, wide.w, TILE).meet(self._inner.bounds)
+                self.crew.all([partial(self._inner.tile, step.below, x, y) for x, y in row.tiles()])
+                self.crew.all(step.reducing(self._inner, row, wanted))
                 self._done[i] = row.bottom
         for step in self._steps:
-            self.crew.all(step.work(self.reader, _whole_tiles(band).meet(self.reader.bounds)))
+            self.crew.all(step.work(self._inner, _whole_tiles(needed).meet(self._inner.bounds)))
 
     def _let_go(self, bottom: int) -> None:
         """Drop the rows of tiles that were made for a step to look at and that it is past, above the row `bottom` of
@@ -129,8 +130,8 @@ class Bands:
             next_row = self._done[i + 1] if i + 1 < len(self._steps) else bottom
             to = min(next_row, self._done[i] - BEHIND) // TILE * TILE
             if to > self._past[i]:
-                rows = Rect(self.rect.x, self._past[i], self.rect.w, to - self._past[i]).meet(self.reader.bounds)
-                self.reader.cache.drop(self.reader.key(step.below, x, y) for x, y in _whole_tiles(rows).tiles())
+                rows = Rect(self.rect.x, self._past[i], self.rect.w, to - self._past[i]).meet(self._inner.bounds)
+                self._inner.cache.drop(self._inner.key(step.below, x, y) for x, y in _whole_tiles(rows).tiles())
                 self._past[i] = to
 
 

@@ -8,6 +8,7 @@ ones.
 from __future__ import annotations
 
 import os
+import pickle
 import sys
 import tempfile
 from collections.abc import Callable, Iterator
@@ -23,6 +24,8 @@ from numba.core.caching import CacheImpl, IndexDataCacheFile, _CacheLocator
 
 OURS = "glyptic."
 LOCK = "writing"
+CHECKED = 16
+"""Bytes of the digest before what is kept."""
 
 
 def kept_folder() -> Path:
@@ -116,15 +119,36 @@ class ByMeaning(_CacheLocator):
         return cls(function) if function.__module__.startswith(OURS) else None
 
 
-class OneWriter(IndexDataCacheFile):
-    """A kernel's files, written by one process at a time: two that compile the same kernel for other types would
-    otherwise write over each other."""
+class CheckedCode(IndexDataCacheFile):
+    """A kernel's files: written by one process at a time (two that compile the same kernel for other types would
+    otherwise write over each other), and compiled again where they are not what was written."""
 
     def save(self, key: object, data: object) -> None:
         from filelock import FileLock  # noqa: PLC0415  only a compiler needs it
 
         with FileLock(KEPT / LOCK):
-            super().save(key, data)  # type: ignore[no-untyped-call]
+            try:
+                super().save(key, data)  # type: ignore[no-untyped-call]
+            except Exception:  # a damaged index; what it named is compiled again
+                self.flush()  # type: ignore[no-untyped-call]
+                super().save(key, data)  # type: ignore[no-untyped-call]
+
+    def load(self, key: object) -> object:
+        try:
+            return super().load(key)  # type: ignore[no-untyped-call]
+        except Exception:  # whatever damaged pickles say
+            return None
+
+    def _save_data(self, name: str, data: object) -> None:
+        plain = self._dump(data)  # type: ignore[no-untyped-call]
+        with self._open_for_write(self._data_path(name)) as stream:  # type: ignore[no-untyped-call]
+            stream.write(blake2b(plain, digest_size=CHECKED).digest() + plain)
+
+    def _load_data(self, name: str) -> object:
+        content = Path(self._data_path(name)).read_bytes()  # type: ignore[no-untyped-call]
+        if blake2b(content[CHECKED:], digest_size=CHECKED).digest() != content[:CHECKED]:
+            raise ValueError(name)
+        return pickle.loads(content[CHECKED:])  # noqa: S301  written here, by this user
 
 
 locators: list[Any] = CacheImpl._locator_classes
@@ -134,5 +158,5 @@ locators.insert(0, ByMeaning)
 def keep_by_meaning(dispatcher: Any) -> Any:
     """Have a compiled function kept; returns it."""
     dispatcher.enable_caching()
-    dispatcher._cache._cache_file.__class__ = OneWriter
+    dispatcher._cache._cache_file.__class__ = CheckedCode
     return dispatcher

@@ -20,10 +20,11 @@ from glyptic.base.digests import canonical_json, digest
 from glyptic.base.errors import NotFound
 from glyptic.document.codec import parse_brush, parse_layer
 from glyptic.document.fields import PEN
+from glyptic.document.plain_strokes import plain_brush
 from glyptic.document.runs import RUN, Run, runs
 from glyptic.document.values import PLAIN, Drives, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
-from glyptic.document.writing import plain_brush, plain_layer
+from glyptic.document.writing import plain_layer
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.store.tables import Object
 

@@ -13,6 +13,7 @@ from typing import Any
 
 import imagecodecs
 import numpy as np
+from isal import isal_zlib
 from numpy.typing import NDArray
 from sqlalchemy import (
     Column,
@@ -34,6 +35,8 @@ Tile = NDArray[np.float32]
 DEFAULT_BUDGET = 4 * 2**30
 FAST_LEVEL = 1
 BATCH = 64
+CHECKED = 4
+"""Bytes of a checksum."""
 _FACTS = MetaData()
 _TILES = Table(
     "tile", _FACTS,
@@ -45,14 +48,19 @@ _TILES = Table(
 
 
 def packed(tile: Tile) -> bytes:
-    """A tile () or (1, h, w) of float32 without loss: shape, then the floating-point predictor and Zstandard."""
+    """A tile () or (1, h, w) of float32 without loss: a checksum (CRC-32), the shape, then the floating-point predictor
+    and Zstandard."""
     shape = np.array([tile.ndim, *tile.shape[-2:]], np.uint16).tobytes().ljust(6, b"\0")
     content = bytes(imagecodecs.floatpred_encode(np.ascontiguousarray(tile[0]))) if tile.ndim else tile.tobytes()
-    return shape + bytes(imagecodecs.zstd_encode(content, level=FAST_LEVEL))
+    kept = shape + bytes(imagecodecs.zstd_encode(content, level=FAST_LEVEL))
+    return isal_zlib.crc32(kept).to_bytes(CHECKED, "little") + kept
 
 
 def unpacked(content: bytes) -> Tile:
     """What was packed; raises ValueError for anything else."""
+    told, content = content[:CHECKED], content[CHECKED:]
+    if told != isal_zlib.crc32(content).to_bytes(CHECKED, "little"):
+        raise ValueError("that is not what was packed")
     ndim, *shape = np.frombuffer(content[:6], np.uint16).tolist()
     plain = np.frombuffer(imagecodecs.zstd_decode(content[6:]), np.float32)
     if not ndim:

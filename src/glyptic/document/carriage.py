@@ -1,0 +1,85 @@
+"""What layers carry besides their settings: pictures, strokes, other layers. Each is spelled here: its fields, how they
+are read from plain data, and how they are written."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from glyptic.base.errors import Fault
+from glyptic.document import fields
+from glyptic.document.plain_strokes import plain_stroke
+from glyptic.document.values import Layer, Painting, Place
+from glyptic.params import Reference, Schema, Values
+
+DEEPEST_GROUP = 16
+Plain = Mapping[str, Any]
+
+
+class Reading(Protocol):
+    """What reads a stack file, as far as what is carried needs it."""
+
+    faults: list[Fault]
+
+    def schema(self, schema: Schema, plain: Plain, at: str) -> Values | None: ...
+    def items(self, plain: object, at: str, most: int) -> list[Any]: ...
+    def strokes(self, plain: object, at: str, even_allowed: bool) -> Painting: ...
+    def layer(self, plain: object, at: str, depth: int, is_base: bool) -> Layer | None: ...
+
+
+@dataclass(frozen=True)
+class Carriage:
+    """fields: of the stack file, which have the layer's own names. parse: their values, from a layer's plain data at a
+    place of the file, so many groups deep. plain: their plain data; the function given writes a layer."""
+
+    fields: tuple[str, ...]
+    parse: Callable[[Reading, Plain, str, int], dict[str, Any]]
+    plain: Callable[[Layer, Callable[[Layer], dict[str, Any]]], dict[str, Any]]
+
+
+def _picture(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any]:
+    source = reading.schema(Schema({"source": Reference()}), raw, at)
+    place = None
+    if raw.get("place") is not None:
+        values = fields.PLACE.parse(raw["place"], f"{at}.place", reading.faults)
+        place = Place(**values) if values is not None else None
+    return {"source": source["source"] if source else "", "place": place}
+
+
+def _plain_picture(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dict[str, Any]:
+    place = layer.place
+    where = {} if place is None else {"place": {name: getattr(place, name) for name in fields.PLACE.params}}
+    return {"source": layer.source, **where}
+
+
+def _strokes(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any]:
+    return {"strokes": reading.strokes(raw.get("strokes", []), f"{at}.strokes", even_allowed=True)}
+
+
+def _plain_strokes(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dict[str, Any]:
+    return {"strokes": [plain_stroke(stroke) for stroke in layer.strokes]}
+
+
+def _layers(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any]:
+    mode = fields.MODE.parse(raw.get("mode", fields.MODE.default), f"{at}.mode", reading.faults)
+    if depth >= DEEPEST_GROUP:
+        reading.faults.append(Fault(f"{at}.layers", f"groups may be nested {DEEPEST_GROUP} deep at most"))
+        return {"layers": ()}
+    items = reading.items(raw.get("layers", []), f"{at}.layers", fields.MOST_LAYERS)
+    inner = [reading.layer(item, f"{at}.layers[{i}]", depth + 1, False) for i, item in enumerate(items)]
+    return {"layers": tuple(layer for layer in inner if layer is not None), "mode": mode}
+
+
+def _plain_layers(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dict[str, Any]:
+    mode = {} if layer.mode == fields.MODE.default else {"mode": layer.mode}
+    return {**mode, "layers": [write(child) for child in layer.layers]}
+
+
+CARRIAGES = {
+    "": Carriage((), lambda reading, raw, at, depth: {}, lambda layer, write: {}),
+    "picture": Carriage(("source", "place"), _picture, _plain_picture),
+    "strokes": Carriage(("strokes",), _strokes, _plain_strokes),
+    "layers": Carriage(("layers", "mode"), _layers, _plain_layers),
+}
+"""By what a kind of layer says it carries."""
