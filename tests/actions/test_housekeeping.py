@@ -121,3 +121,19 @@ def test_settings_are_kept_checked_and_survive_damage(shop):
         settings.write({"backups": 3, "bin_days": 0, "idle_days": 9})
     (shop.store.folder / "settings.json").write_text("{")
     assert settings.read()["bin_days"] == 30
+
+
+def test_what_was_read_before_a_sweep_is_not_taken_to_be_there_after_it(shop, plate):
+    """A slow reader, and a sweep that ends while it reads."""
+    stack = stack_of({"kind": "grey", "id": "g", "strokes": [STROKE] * 3})
+    with shop.store.writing() as session:
+        root = shop.store.objects.put(session, stack)
+    shop.store.objects.forget()
+    with shop.store.session() as session:
+        shop.store.objects.get(session, root)
+        assert sweep(shop.store).objects > 0
+    with shop.store.writing() as session:
+        root = shop.store.objects.put(session, stack)
+    shop.store.objects.forget()
+    with shop.store.session() as session:
+        assert shop.store.objects.get(session, root) == stack

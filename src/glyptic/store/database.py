@@ -79,6 +79,7 @@ class Store:
     def session(self) -> Iterator[Session]:
         """A look at the database, at one moment of it."""
         with told(), self._reading() as session, session.begin():
+            self.objects.watch(session)
             yield session
         self.objects.remember(session)
 
@@ -90,6 +91,8 @@ class Store:
         if self.trouble:
             raise Damaged(str(BROKEN))
         with told(), self._writing() as session, session.begin():
+            session.connection()  # the right to write is taken now
+            self.objects.watch(session)
             yield session
         self.objects.remember(session)
 

@@ -8,7 +8,8 @@ from __future__ import annotations
 
 import json
 from collections import OrderedDict
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
+from contextlib import contextmanager
 from dataclasses import replace
 from typing import Any
 
@@ -29,7 +30,7 @@ from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.store.tables import Object
 
 BATCH = 500
-SEEN = "seen objects"
+SEEN, GENERATION = "seen objects", "generation of objects"
 REMEMBERED = 50_000
 """How many digests known to be in the database are remembered."""
 
@@ -40,6 +41,8 @@ class Objects:
     def __init__(self, vocabulary: Vocabulary = VOCABULARY) -> None:
         self._vocabulary = vocabulary
         self._known: OrderedDict[bytes, None] = OrderedDict()
+        self._generation = 0
+        self._sweeping = False
 
     def put(self, session: Session, stack: Stack) -> bytes:
         """Store a stack; returns its root's digest."""
@@ -54,15 +57,33 @@ class Objects:
 
     def remember(self, session: Session) -> None:
         """Remember what a unit of work that ended well has written or read. What another one wrote that was rolled back
-        is not there, and is not taken to be."""
-        for key in session.info.pop(SEEN, ()):
-            self._known[key] = None
+        is not there, and is not taken to be; nor is what was read before something was swept."""
+        seen, generation = session.info.pop(SEEN, {}), session.info.pop(GENERATION, None)
+        if generation != self._generation or self._sweeping:
+            return
+        self._known.update(seen)
         while len(self._known) > REMEMBERED:
             self._known.popitem(last=False)
 
     def forget(self) -> None:
         """Forget what is known to be in the database: something was swept from it."""
+        self._generation += 1
         self._known.clear()
+
+    @contextmanager
+    def being_swept(self) -> Iterator[None]:
+        """While this lasts nothing is known to be in the database, and nothing that is read comes to be."""
+        self._sweeping = True
+        self.forget()
+        try:
+            yield
+        finally:
+            self.forget()
+            self._sweeping = False
+
+    def watch(self, session: Session) -> None:
+        """A unit of work begins: what it sees can be remembered at its end, if nothing is swept meanwhile."""
+        session.info[GENERATION] = self._generation
 
     def _put_layer(self, layer: Layer, is_base: bool, fresh: dict[bytes, bytes]) -> str:
         plain = plain_layer(_without_strokes(layer), self._vocabulary, is_base)

@@ -94,7 +94,7 @@ def sweep(store: Store, grace: float = GRACE) -> Swept:
     with store.session() as session:
         newest = session.scalar(select(func.max(Revision.id))) or 0
         reached.mark(session, session.scalars(select(Revision.root).where(Revision.id <= newest).distinct()))
-    with store.assets.lock, store.writing() as session:
+    with store.assets.lock, store.objects.being_swept(), store.writing() as session:
         reached.mark(session, session.scalars(select(Revision.root).where(Revision.id > newest).distinct()))
         reached.assets.update(session.scalars(select(Plate.asset_hash)))
         gone = [key for key in session.scalars(select(Object.hash)) if key not in reached.objects]
@@ -103,7 +103,6 @@ def sweep(store: Store, grace: float = GRACE) -> Swept:
         files = _unreached_files(store, reached.assets, grace)
         for start in range(0, len(files), BATCH):
             session.execute(delete(Asset).where(Asset.hash.in_(files[start : start + BATCH])))
-        store.objects.forget()
     for asset in files:
         store.assets.drop(asset)
     return Swept(len(gone), len(files))

@@ -20,6 +20,14 @@ def _page(template: str, said: str = "") -> str:
     )  # fmt: skip
 
 
+def _number(sent: str) -> float | str:
+    """A number as it was typed, or what was typed instead; the declaration says what is wrong with that."""
+    try:
+        return float(sent)
+    except ValueError:
+        return sent
+
+
 @blueprint.get("")
 def settings() -> str:
     return _page("settings/page.html")
@@ -30,8 +38,7 @@ def change() -> str:
     """Keep the settings of the data folder; every field is checked by its declaration."""
     plain: dict[str, object] = {}
     for name in SETTINGS.params:
-        sent = request.form.get(name, "").strip()
-        plain[name] = float(sent) if sent.replace(".", "", 1).lstrip("-").isdigit() else sent
+        plain[name] = _number(request.form.get(name, ""))
     workshop().store.settings.write(plain)
     return _page("settings/house.html", "Kept.")
 
