@@ -11,7 +11,8 @@ LEAST = 128 * 2**20
 @dataclass(frozen=True)
 class Budget:
     """Bytes that may be kept. What is being worked on comes on top: a picture that is looked at lies in mapped files,
-    which the system takes back when it needs the room; a render holds the rows it is at.
+    which the system takes back when it needs the room; a render holds the rows it is at. So do 24 MB whatever the
+    budget: pieces of grain and planes of one value.
 
     tiles: what lies below the layer worked on, paintings, blurs; with the tables made of settings. shown: tiles as the
     page has them. keys: what plans and paintings know of their tiles. hand: strokes being drawn.
