@@ -40,8 +40,7 @@ UNUSED_DAYS = 30
 Job = Callable[[], object]
 PICTURE = "picture.png"
 DEAREST = (
-    "mode multiply", "mask grown", "hue-saturation", "mode color", "picture", "light", "colour-balance", "mask of paint",
-    "grey",
+    "mode multiply", "mask grown", "hue-saturation", "mode color", "picture", "light", "colour-balance", "grey",
 )  # fmt: skip
 """What takes longest to compile is begun first, so that no worker is left alone with it at the end."""
 
