@@ -16,8 +16,8 @@ from glyptic.base.errors import GlypticError
 from glyptic.pixels.kept_code import KEPT
 from glyptic.store.sweeping import Swept, empty_bin, sweep
 
-AGAIN = 3600.0
-"""Seconds from one round to the next."""
+FIRST, AGAIN = 60.0, 3600.0
+"""Seconds to the first round, for whoever starts Glyptic wants to work, and from one round to the next."""
 WORTH_A_VACUUM = 0.25
 """The share of a database that is empty from which its room is given back."""
 
@@ -55,6 +55,7 @@ class Housekeeper:
         Thread(target=self._run, name="housekeeping", daemon=True).start()
 
     def _run(self) -> None:
+        self.stopped.wait(FIRST)
         while not self.stopped.is_set():
             self.rest()
             try:

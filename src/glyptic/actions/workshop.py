@@ -14,7 +14,7 @@ from glyptic.actions.recent import Recent
 from glyptic.base.errors import Damaged, DocumentError, GlypticError, NotFound
 from glyptic.document.values import Stack
 from glyptic.engine.cache import TileCache
-from glyptic.engine.gate import check_keys, check_sources
+from glyptic.engine.gate import check_keys, check_reach, check_sources
 from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.formats import DEFAULT_LIMIT
@@ -136,6 +136,7 @@ class Workshop:
         """Raises DocumentError for a state that could not be drawn (the gate of everything that is to be kept)."""
         if self.admitted.get(id(stack)) is stack:
             return
+        check_reach(stack)
         check_sources(stack, self.picture)
         check_keys(self.plan(stack))
         self.admitted.put(id(stack), stack)

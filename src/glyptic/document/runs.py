@@ -32,6 +32,11 @@ class Run:
         return digest(*(stroke.digest for stroke in self.strokes))
 
     @cached_property
+    def farthest(self) -> float:
+        """How far a point lies from the picture's corner, across or down, at the most, in pixels."""
+        return max(abs(edge) for stroke in self.strokes for edge in stroke.bounds)
+
+    @cached_property
     def listing(self) -> bytes:
         """The digests of the strokes, as the store keeps them."""
         return canonical_json([stroke.digest.hex() for stroke in self.strokes]).encode()

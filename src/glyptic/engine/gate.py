@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 from glyptic.base.errors import DocumentError, Fault, GlypticError
+from glyptic.document.runs import runs
 from glyptic.document.values import Layer, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import Plan
 from glyptic.masks import PARTS
 from glyptic.masks.part import Pictured
+from glyptic.params.geometry import too_far
 from glyptic.pixels.pyramid import Picture
 
 
@@ -50,10 +52,19 @@ def check_sources(stack: Stack, picture_of: Callable[[str], Picture]) -> None:
         raise DocumentError(faults)
 
 
+def check_reach(stack: Stack) -> None:
+    """Raises DocumentError where a stroke reaches further than any may: one that an early release kept."""
+    for layer in stack.walk():
+        paintings = [layer.strokes, *(part.strokes for part in (layer.mask.parts if layer.mask else ()))]
+        farthest = max((run.farthest for painting in paintings for run in runs(painting)), default=0.0)
+        if too_far(farthest):
+            raise DocumentError([Fault("strokes", f"of ‘{layer.name}’ {too_far(farthest)}")])
+
+
 def check_keys(plan: Plan) -> None:
-    """Make the keys of the smallest level and of a tile of the full size: whatever cannot be laid out shows itself."""
-    for level in (plan.inner.deepest, 0):
-        plan.reader(TileCache(), level).key(plan.finished, 0, 0)
-        reader = plan.inner_reader(TileCache(), level)
-        for node in (*plan.painted, *plan.masks.values()):
-            reader.key(node, 0, 0)
+    """Make the keys of the smallest level, which everything goes into: whatever cannot be laid out shows itself."""
+    level = plan.inner.deepest
+    plan.reader(TileCache(), level).key(plan.finished, 0, 0)
+    reader = plan.inner_reader(TileCache(), level)
+    for node in (*plan.painted, *plan.masks.values()):
+        reader.key(node, 0, 0)

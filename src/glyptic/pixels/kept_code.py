@@ -7,6 +7,7 @@ ones.
 
 from __future__ import annotations
 
+import fcntl
 import os
 import pickle
 import sys
@@ -124,9 +125,8 @@ class CheckedCode(IndexDataCacheFile):
     otherwise write over each other), and compiled again where they are not what was written."""
 
     def save(self, key: object, data: object) -> None:
-        from filelock import FileLock  # noqa: PLC0415  only a compiler needs it
-
-        with FileLock(KEPT / LOCK):
+        with (KEPT / LOCK).open("w") as lock:
+            fcntl.flock(lock, fcntl.LOCK_EX)
             try:
                 super().save(key, data)  # type: ignore[no-untyped-call]
             except Exception:  # a damaged index; what it named is compiled again

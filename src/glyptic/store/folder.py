@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+import fcntl
 import os
+from io import TextIOWrapper
 from pathlib import Path
-
-from filelock import FileLock, Timeout
 
 from glyptic.base.errors import FolderInUse
 from glyptic.store.faults import told
@@ -25,20 +25,25 @@ class DataFolder:
             if not looked_at and not path.is_dir():
                 path.mkdir(parents=True, exist_ok=True)
         self.writable = not looked_at and os.access(path, os.W_OK)
-        self._lock = FileLock(path / LOCK)
+        self._held: TextIOWrapper | None = None
         if self.writable:
             self._take()
 
     def _take(self) -> None:
+        with told():
+            held = (self.path / LOCK).open("w")
         try:
-            with told():
-                self._lock.acquire(timeout=0)
-        except Timeout as error:
+            fcntl.flock(held, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError as error:
+            held.close()
             raise FolderInUse(
                 f"Another Glyptic is at work in {self.path}. Two at once would lose strokes, so this one has not begun "
                 "and nothing was changed. Go on in the other one, stop it first, or choose another folder with --data."
             ) from error
+        self._held = held
 
     def let_go(self) -> None:
         """Somebody else may take it now."""
-        self._lock.release()
+        if self._held is not None:
+            self._held.close()
+            self._held = None
