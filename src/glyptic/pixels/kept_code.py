@@ -13,7 +13,9 @@ import pickle
 import sys
 import tempfile
 from collections.abc import Callable, Iterator
+from functools import cache
 from hashlib import blake2b
+from itertools import chain
 from pathlib import Path
 from types import CodeType, ModuleType
 from typing import Any
@@ -62,39 +64,36 @@ def _told(value: object) -> Iterator[bytes]:
         yield f"{type(value).__name__} {value!r}".encode()
 
 
-def _read(code: CodeType, names: dict[str, object], seen: set[int]) -> Iterator[bytes]:
+def _read(code: CodeType, names: dict[str, object]) -> Iterator[bytes]:
     """Everything that a piece of bytecode runs."""
     yield code.co_code
     for constant in code.co_consts:
         if isinstance(constant, CodeType):
-            yield from _read(constant, names, seen)
+            yield from _read(constant, names)
         elif not isinstance(constant, str):  # docstrings and names of functions decide nothing
             yield from _told(constant)
     for name in code.co_names:
         yield name.encode()
         if name in names:
-            function = _python_of(names[name])
-            if function is None:
-                yield from _told(names[name])
-            elif function.__module__.startswith(OURS):
-                yield from _runs(function, seen)
+            yield from _meant(names[name])
 
 
-def _runs(function: Callable[..., Any], seen: set[int]) -> Iterator[bytes]:
-    if id(function) in seen:
-        return
-    seen.add(id(function))
-    yield from _read(function.__code__, function.__globals__, seen)
-    for cell in function.__closure__ or ():
-        inner = _python_of(cell.cell_contents)
-        yield from _told(cell.cell_contents) if inner is None else _runs(inner, seen)
-    yield from _told(function.__defaults__ or ())
+def _meant(value: object) -> Iterator[bytes]:
+    """What a value that is named means: a function of ours by what it runs in turn."""
+    function = _python_of(value)
+    if function is None:
+        yield from _told(value)
+    elif function.__module__.startswith(OURS):
+        yield meaning(function).encode()
 
 
+@cache
 def meaning(function: Callable[..., Any]) -> str:
-    """A digest of what a function runs."""
+    """A digest of what a function runs. (None of ours runs itself.)"""
     h = blake2b(f"{sys.version} {numba_version}".encode(), digest_size=12)
-    for piece in _runs(function, set()):
+    cells = [cell.cell_contents for cell in function.__closure__ or ()]
+    inner = (piece for value in (*cells, *(function.__defaults__ or ())) for piece in _meant(value))
+    for piece in chain(_read(function.__code__, function.__globals__), inner):
         h.update(len(piece).to_bytes(4, "little"))
         h.update(piece)
     return h.hexdigest()
