@@ -137,8 +137,7 @@ def warm(give_way: Job = _at_once) -> None:
     """
     if not is_compiled():
         subprocess.run([sys.executable, "-m", "glyptic.cli.main", "warm"], check=True)
-    _common()
-    for job in _jobs().values():
+    for job in (_common, *_jobs().values()):
         give_way()
         job()
 
