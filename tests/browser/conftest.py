@@ -30,6 +30,8 @@ FLAGS = [
     "--disable-sync",
 ]
 FIRST_LAUNCH = 120_000
+PATIENCE = 20_000
+"""Milliseconds after which a page that does not come to rest is at fault."""
 
 
 @pytest.fixture(scope="session")
@@ -133,6 +135,21 @@ class Bench:
         expect(self.page.locator(f'#desk[data-kind="{kind}"]')).to_be_visible()
         self.settle()
 
+    def leaf(self, name):
+        """Open a leaf of the desk."""
+        self.page.locator(f'#desk [role="tab"][data-leaf="{name}"]').click()
+
+    def way(self, name):
+        """Take a way to a mask."""
+        self.leaf("mask")
+        self.page.locator(f'#desk [data-way="{name}"]').click()
+        self.settle()
+
+    @property
+    def zoom(self):
+        """What the zoom says."""
+        return self.page.locator("#zoom").input_value()
+
     def on_stage(self, x, y):
         """Page coordinates of a share of the stage."""
         box = self.page.locator("#stage").bounding_box()
@@ -160,12 +177,13 @@ class Bench:
         )
 
     def opacity_on_desk(self):
-        return self.page.locator('#desk input[type="number"][data-field="opacity"]')
+        return self.page.locator('#desk input.number[data-field="opacity"]')
 
 
 @pytest.fixture
 def bench(page: Page, application, photograph):
     problems = []
+    page.set_default_timeout(PATIENCE)
     page.on("pageerror", lambda error: problems.append(str(error)))
     page.on(
         "console", lambda message: problems.append(message.text) if "Content Security Policy" in message.text else None

@@ -133,7 +133,7 @@ def test_the_brush_is_sized_by_dragging_with_a_key_held_and_kept_under_a_name(gr
 def test_an_oval_has_handles_and_its_lamp_switches_it_off(bench):
     page = bench.page
     bench.add("exposure")
-    page.locator('#desk input[type="number"][data-field="settings.stops"]').fill("1.5")
+    page.locator('#desk input.number[data-field="settings.stops"]').fill("1.5")
     page.keyboard.press("Enter")
     bench.settle()
     page.keyboard.press("4")
@@ -178,7 +178,7 @@ def test_outlines_are_drawn_freehand_and_corner_by_corner(bench):
 def test_a_part_is_picked_in_the_picture(bench):
     page = bench.page
     bench.add("exposure", "closed")
-    page.select_option("#add-part", "tone")
+    bench.way("tone")
     bench.settle()
     page.locator(".part").get_by_role("button", name="Pick in the picture").click()
     page.mouse.click(*bench.on_stage(0.5, 0.5))

@@ -167,7 +167,7 @@ def test_the_hue_ring_is_worked_by_hand_and_by_key(bench):
 def test_the_clipping_view_and_the_sentence(bench):
     page = bench.page
     bench.add("exposure")
-    page.locator('#desk input[type="number"][data-field="settings.stops"]').fill("2")
+    page.locator('#desk input.number[data-field="settings.stops"]').fill("2")
     page.keyboard.press("Enter")
     bench.settle()
     expect(page.locator("#says-layer")).to_contain_text(

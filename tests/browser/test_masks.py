@@ -54,7 +54,7 @@ def pen(bench):
 
 
 def number(bench, field, value):
-    box = bench.page.locator(f'#desk input[type="number"][data-field="{field}"]')
+    box = bench.page.locator(f'#desk input.number[data-field="{field}"]')
     box.fill(str(value))
     box.press("Enter")
     bench.settle()
@@ -84,7 +84,7 @@ def test_even_the_backdrop_bring_the_highlight_back_shape_the_bowl(bench, pen):
     page = bench.page
     before = {place: bench.spot(*place) for place in (BACKDROP, VASE, JAR)}
     bench.add("exposure")
-    page.select_option("#add-part", "backdrop")
+    bench.way("backdrop")
     page.wait_for_selector("#mask .part")
     bench.settle()
     number(bench, "settings.stops", 0.8)
@@ -98,7 +98,7 @@ def test_even_the_backdrop_bring_the_highlight_back_shape_the_bowl(bench, pen):
     ].op == "hide"
 
     bench.add("levels")
-    page.select_option("#add-part", "tone")
+    bench.way("tone")
     bench.settle()
     page.click('#mask [data-window-preset]:has-text("Highlights")')
     bench.settle()
@@ -162,12 +162,12 @@ def test_a_gappy_mask_is_found_zoomed_to_and_mended_by_parts_that_can_go_again(b
     for x in (0.45, 0.55):
         pen.stroke((x, 0.5), (x + 0.001, 0.5), force=1, steps=2)
     page.locator("#mask-faults summary").click()
-    page.click('[data-area="gaps"]')
+    page.click('[data-find="gaps"]')
     rows = page.locator("#fault-list li")
     expect(rows).to_have_count(3)
     expect(page.locator("#marks .fault")).to_have_count(3)
     rows.first.locator("button").first.click()
-    assert page.locator("#zoom").inner_text().startswith("400")
+    assert bench.zoom.startswith("400")
     page.click('#fault-list button:has-text("Close all 2")')
     expect(rows).to_have_count(1)
     rows.locator('button:has-text("Drop")').click()
@@ -180,7 +180,7 @@ def test_a_gappy_mask_is_found_zoomed_to_and_mended_by_parts_that_can_go_again(b
     ]
     page.locator("#mask .part .lamp").nth(1).click()
     bench.settle()
-    page.click('[data-area="gaps"]')
+    page.click('[data-find="gaps"]')
     expect(rows).to_have_count(2)
 
 
@@ -188,18 +188,18 @@ def test_a_halo_is_found_and_snapped_away(bench):
     page = bench.page
     bench.add("exposure")
     number(bench, "settings.stops", 0.7)
-    page.select_option("#add-part", "backdrop")
+    bench.way("backdrop")
     page.wait_for_selector("#mask .part")
     bench.settle()
     number(bench, "mask.grow", 7)
     page.locator("#mask-faults summary").click()
-    page.click('[data-area="halos"]')
+    page.click('[data-find="halos"]')
     expect(page.locator("#fault-list li").first).to_contain_text("bleeds over")
     number(bench, "mask.grow", 0)
-    page.click('[data-area="halos"]')
+    page.click('[data-find="halos"]')
     expect(page.locator("#fault-list li:has-text('bleeds over')")).to_have_count(0)
     page.fill("#snap-width", "12")
-    page.click('[data-area="snap"]')
+    page.click('[data-snap]')
     page.wait_for_selector('#mask .part:has-text("Snapped within 12 px")')
     bench.settle()
     assert layer(bench).mask.parts[-1].op == "replace"
@@ -243,7 +243,7 @@ def test_a_mask_as_a_whole_is_curved_shifted_linked_inverted_and_unlinked(bench)
     bench.settle()
     assert layer(bench).mask.curve[1] == pytest.approx((0.5, 0.8), abs=0.02)
     centre = layer(bench).mask.parts[0].settings["centre"]
-    page.click('[data-area="shift"]')
+    page.click('[data-shift-mask]')
     bench.drag((0.5, 0.5), (0.55, 0.5))
     page.locator("#stage").focus()
     page.keyboard.press("Shift+ArrowDown")
@@ -257,7 +257,7 @@ def test_a_mask_as_a_whole_is_curved_shifted_linked_inverted_and_unlinked(bench)
     bench.settle()
     expect(page.locator("#mask h3")).to_contain_text("begins as that of Exposure")
     assert np.array_equal(codes(bench), codes(bench, 1))
-    page.locator('#mask input[data-field="mask.invert"]').check()
+    page.locator('#mask [data-field="mask.invert"]').check()
     bench.settle()
     assert np.abs(codes(bench).astype(int) + codes(bench, 1) - 255).max() <= 1
     page.locator(f'[data-choose="{first}"]').click()
@@ -266,7 +266,7 @@ def test_a_mask_as_a_whole_is_curved_shifted_linked_inverted_and_unlinked(bench)
     expect(page.locator("#says")).to_contain_text("Unlink that mask first")
     page.locator("[data-choose]").last.click()
     bench.settle()
-    page.locator('#mask input[data-field="mask.invert"]').uncheck()
+    page.locator('#mask [data-field="mask.invert"]').uncheck()
     bench.settle()
     page.click('[data-edit="unlink-mask"]')
     bench.settle()

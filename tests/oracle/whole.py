@@ -11,8 +11,18 @@ from itertools import pairwise
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
-from tests.oracle.formulas import enc, gauss, grown, lin, luminance, luminance_of, oklab, smoothstep, tone, tone_window
+from tests.oracle.formulas import enc, fitted, gauss, grown, lin, luminance, luminance_of, oklab, smoothstep, tone, tone_window
 from tests.oracle.methods import Methods
+
+
+def with_middles(stops):
+    """The stops of a gradient and, where the middle between two is not half way, one of the mean colour there."""
+    found = []
+    for a, b in pairwise(stops):
+        share = a.get("middle", 0.5)
+        mean = [(x + y) / 2 for x, y in zip(a["colour"], b["colour"], strict=True)]
+        found += [a, {"at": a["at"] + share * (b["at"] - a["at"]), "colour": mean, "alpha": (a.get("alpha", 1) + b.get("alpha", 1)) / 2}]
+    return [{"alpha": 1, **stop} for stop in [*found, stops[-1]]]
 
 NON_SEPARABLE = ("hue", "saturation", "color", "luminosity")
 NEUTRAL_GREY_MODES = ("soft-light", "overlay", "hard-light")
@@ -150,7 +160,11 @@ class Whole(Methods):
         if settings.get("reach"):
             g = 0.5 + (g - 0.5) * tone_window(settings["reach"], tone(luminance(cb)))
         b = blend(mode, inside, np.repeat(g[..., None], 3, -1))
-        if settings.get("hold_colour"):
+        if settings.get("hold_colour") and settings.get("holds") == "chroma":
+            lab = oklab(inside)
+            lab[..., 0] = oklab(b)[..., 0]
+            b = fitted(lab)
+        elif settings.get("hold_colour"):
             y, below = luminance(b)[..., None], luminance(inside)[..., None]
             with np.errstate(divide="ignore", invalid="ignore"):
                 light = np.where(below > 0, lin(inside) * y / below, y)
@@ -171,9 +185,10 @@ class Whole(Methods):
         else:
             u = np.hypot(self.x - f[0], self.y - f[1]) / np.hypot(*d)
         u = np.clip(u, 0, 1)
-        at = [s["at"] for s in settings["stops"]]
-        colour = [np.interp(u, at, [s["colour"][k] for s in settings["stops"]]) for k in range(3)]
-        return np.stack(colour, -1), np.interp(u, at, [s.get("alpha", 1) for s in settings["stops"]])[..., None]
+        stops = with_middles(settings["stops"])
+        at = [s["at"] for s in stops]
+        colour = [np.interp(u, at, [s["colour"][k] for s in stops]) for k in range(3)]
+        return np.stack(colour, -1), np.interp(u, at, [s["alpha"] for s in stops])[..., None]
 
     def oval_p(self, s):
         turn = np.deg2rad(s.get("rotation", 0))

@@ -135,11 +135,11 @@ class StackMaker:
             "fill": lambda: {"colour": self.colour()},
             "gradient": lambda: {
                 "shape": self.pick(["linear", "radial"]), "from": self.point(), "to": self.point(),
-                "stops": [{"at": a, "colour": self.colour(), "alpha": self.number(0, 1)} for a in (0.1, 0.5, 0.9)],
+                "stops": [{"at": a, "colour": self.colour(), "alpha": self.number(0, 1), "middle": self.pick([0.5, self.number(0.1, 0.9)])} for a in (0.1, 0.5, 0.9)],
             },
             "vignette": lambda: {"stops": self.number(-2, 2), **self.oval()},
             "blur": lambda: {"sigma": self.number(0.5, 30)},
-            "grey": lambda: {"hold_colour": self.chance(), "reach": self.window() if self.chance() else None},
+            "grey": lambda: {"hold_colour": self.chance(), "holds": self.pick(["saturation", "chroma"]), "reach": self.window() if self.chance() else None},
         }[kind]()  # fmt: skip
 
     def layer(self, depth=0):

@@ -35,26 +35,36 @@ def check_revision(current: Current, revision: int) -> None:
         raise StaleEdit(plates.STALE)
 
 
-def apply_edit(workshop: Workshop, plate_id: int, revision: int, name: str, arguments: Mapping[str, Any]) -> Current:
-    """Apply an edit to the current revision and store it; an edit that changes nothing leaves no step."""
+def apply_edit(
+    workshop: Workshop, plate_id: int, revision: int, name: str, arguments: Mapping[str, Any], token: str | None = None
+) -> Current:
+    """Apply an edit to the current revision and store it; an edit that changes nothing leaves no step. token: what the
+    page named the edit; one that was kept before is not kept again, so that it may be sent until an answer comes."""
     with workshop.lock(plate_id):
         current = workshop.current(plate_id)
+        if token is not None and kept_already(workshop, plate_id, token):
+            return current
         check_revision(current, revision)
-        return keep(workshop, current, edited(current.stack, name, arguments))
+        return keep(workshop, current, edited(current.stack, name, arguments), token)
+
+
+def kept_already(workshop: Workshop, plate_id: int, token: str) -> bool:
+    """Whether what the page named so was kept before."""
+    with workshop.store.session() as session:
+        return plates.kept_already(session, plates.plate_of(session, plate_id), token)
 
 
 def keep(workshop: Workshop, current: Current, result: Edited, token: str | None = None) -> Current:
-    """Store the result of an edit as a new revision. token: what the page named the stroke."""
+    """Store the result of an edit as a new revision. token: what the page named it."""
     if result.stack == current.stack:
         return current
     keep_after(workshop, current, result.stack, result.sentence, result.choose or current.chosen, token)
     return workshop.current(current.plate_id)
 
 
-def try_edit(workshop: Workshop, plate_id: int, revision: int, name: str, arguments: Mapping[str, Any]) -> Stack:
-    """The stack an edit would give, while it is still being dragged; nothing is stored."""
+def try_edit(workshop: Workshop, plate_id: int, name: str, arguments: Mapping[str, Any]) -> Stack:
+    """The stack an edit would give of the current state, while it is still being dragged; nothing is stored."""
     current = workshop.current(plate_id)
-    check_revision(current, revision)
     stack = edited(current.stack, name, arguments).stack
     workshop.admit(stack)
     return stack

@@ -87,16 +87,7 @@ def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
     above = _tones(workshop, open_stack, shown.above[layer.id], level)
     codes = mask_codes(workshop, stack, layer, level).astype(np.float32) / np.float32(255)
     found = looked_for(below, codes, above - below)
-    k = 1 << level
-    return [
-        replace(
-            one,
-            rect=Rect(one.rect.x * k, one.rect.y * k, one.rect.w * k, one.rect.h * k),
-            pixels=one.pixels * k,
-            at=(one.at[0] * k, one.at[1] * k),
-        )
-        for one in found[:MOST_TOLD]
-    ]
+    return [one.scaled(1 << level) for one in found[:MOST_TOLD]]
 
 
 def _tones(workshop: Workshop, stack: Stack, node: Node, level: int) -> NDArray[np.float32]:

@@ -11,9 +11,10 @@ from glyptic.store.tables import Plate
 def keep_after(
     workshop: Workshop, current: Current, stack: Stack, sentence: str, chosen: str, token: str | None = None
 ) -> None:
-    """Keep a state after the current one of its plate; raises StaleEdit where that has moved on meanwhile. token: what
-    the page named the stroke."""
+    """Keep a state after the current one of its plate; raises StaleEdit where that has moved on meanwhile, Stopped
+    where whoever asked for it wants it no longer. token: what the page named it."""
     workshop.admit(stack)
+    workshop.stops.check()
     store = workshop.store
     with store.writing() as session:
         plate = plates.plate_of(session, current.plate_id)

@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.actions.edit import edited, keep
+from glyptic.actions.edit import edited, keep, kept_already
 from glyptic.actions.looking import InHand, Looking
 from glyptic.actions.tiles import reading, rgba
 from glyptic.actions.workshop import Current, Workshop
@@ -24,7 +24,6 @@ from glyptic.document.values import Layer, Stack, Stroke
 from glyptic.engine.plan import make_plan
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels import gaussian
-from glyptic.store import plates
 
 PATIENCE = 2.0
 """Seconds that points wait for the ones before them."""
@@ -120,13 +119,8 @@ def keep_stroke(
     arguments = {"layer": layer_id, "target": target, "stroke": dict(plain)}
     with workshop.lock(plate_id):
         current = workshop.current(plate_id)
-        if token is None or not _kept_already(workshop, plate_id, token):
+        if token is None or not kept_already(workshop, plate_id, token):
             current = keep(workshop, current, edited(current.stack, "add-stroke", arguments), token)
     if token is not None:
         workshop.in_hand.drop((plate_id, token))
     return current
-
-
-def _kept_already(workshop: Workshop, plate_id: int, token: str) -> bool:
-    with workshop.store.session() as session:
-        return plates.kept_already(session, plates.plate_of(session, plate_id), token)

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session
 from glyptic.actions.budget import Budget
 from glyptic.actions.looking import InHand, Order
 from glyptic.actions.recent import Recent
+from glyptic.actions.stops import Stops
 from glyptic.base.errors import Damaged, DocumentError, GlypticError, NotFound
 from glyptic.document.values import Stack
 from glyptic.engine.cache import TileCache
@@ -82,6 +83,7 @@ class Workshop:
     admitted: Recent[int, Stack] = field(default_factory=lambda: Recent(64))
     sound: Recent[bytes, bool] = field(default_factory=lambda: Recent(4096))
     in_hand: Recent[tuple[int, str], InHand] = field(init=False)
+    stops: Stops = field(default_factory=Stops)
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)
 

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
@@ -51,6 +52,24 @@ def _lay(px: Planes, alpha: Plane, u: Plane, first: NDArray[np.float32], ramps: 
                 px[c, i, j] += alpha[i, j] * (colour[j] - px[c, i, j])
 
 
+def _places(stops: Sequence[Values]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Where the colours are given, and (r, g, b, alpha) there: at the stops, and halfway between two of them wherever
+    the middle does not lie halfway by itself."""
+    places = [(stops[0]["at"], _value(stops[0]))]
+    for a, b in pairwise(stops):
+        if a["middle"] != EVEN_MIDDLE:
+            places.append((a["at"] + a["middle"] * (b["at"] - a["at"]), (_value(a) + _value(b)) / 2))
+        places.append((b["at"], _value(b)))
+    return np.array([at for at, _ in places]), np.array([value for _, value in places])
+
+
+def _value(stop: Values) -> NDArray[np.float64]:
+    return np.array([*stop["colour"], stop["alpha"]])
+
+
+EVEN_MIDDLE = 0.5
+
+
 @dataclass(frozen=True)
 class Laid:
     """A gradient ready to be laid: r, g, b, alpha before the first stop, and (at, 1/width, r, g, b, alpha rise) of
@@ -94,8 +113,7 @@ class Gradient(PointWise):
         return all(stop["alpha"] == 0 for stop in settings["stops"])
 
     def ready(self, settings: Values) -> Laid:
-        at = np.array([stop["at"] for stop in settings["stops"]])
-        values = np.array([[*stop["colour"], stop["alpha"]] for stop in settings["stops"]])
+        at, values = _places(settings["stops"])
         with np.errstate(divide="ignore"):
             per_width = np.minimum(1 / np.diff(at), STEEPEST)
         draw = along if settings["shape"] == "linear" else around

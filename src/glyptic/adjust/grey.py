@@ -9,8 +9,10 @@ import numpy as np
 from glyptic.adjust.kind import Kind
 from glyptic.blend import NEUTRAL_MODES, flat, mix, mix_grey
 from glyptic.document.fields import TONE_WINDOW, in_order
-from glyptic.params import Group, Schema, Toggle, Values
+from glyptic.params import Choice, Group, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.oklab import oklab
+from glyptic.pixels.oklch import fit, lay_row, rows
 from glyptic.pixels.shapes import window
 from glyptic.pixels.srgb import BLACK, LEAST, NOTHING, enc, lin, luminance, tone_of
 from glyptic.pixels.vector import HALF, ONE, clamp01
@@ -59,6 +61,23 @@ def _hold(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bo
 
 
 @kernel
+def _hold_chroma(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool) -> None:
+    """C = Cb + a (B' − Cb'), B' of the Oklab lightness of `blended` and the Oklab a and b of the clamped backdrop, its
+    chroma lowered as far as it takes to lie in 0..1; where grey is neutral every bit is kept."""
+    l, a, b, share, room = rows(px.shape[2])
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            _, a[j], b[j] = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
+            l[j], _, _ = oklab(blended[0, i, j], blended[1, i, j], blended[2, i, j])
+            share[j] = NOTHING if keeps_grey and grey[i, j] == HALF else alpha[i, j]
+        fit(l, a, b, room)
+        lay_row(px, i, l, a, b, share)
+
+
+HOLDS = {"saturation": _hold, "chroma": _hold_chroma}
+
+
+@kernel
 def _finish(px: Planes, blended: Planes, alpha: Plane) -> None:
     """C = Cb + a (B − Cb'), Cb' the clamped backdrop."""
     for c in range(3):
@@ -77,7 +96,13 @@ class Grey(Kind):
     schema = Schema(
         {
             "hold_colour": Toggle(label="Hold colour", default=False,
-                                  help="Only tone changes; hue and saturation stay those of the picture."),
+                                  help="Only tone changes; the colour stays that of the picture."),
+            "holds": Choice(
+                label="What is held", options=("saturation", "chroma"), default="saturation",
+                titles=("saturation, as in other light", "chroma, as vivid as before"),
+                help="Saturation: less light on the same thing, which looks less vivid. Chroma: as vivid when darker or "
+                "lighter, as far as there are such colours; beyond, chroma gives way, never hue.",
+            ),
             "reach": Group(label="Reach", schema=Schema(TONE_WINDOW, checks=(in_order,)), nullable=True, default=None,
                            help="Work only in a range of tone."),
         }
@@ -114,7 +139,7 @@ class Grey(Kind):
         blended = np.clip(px, 0, 1)
         mix(blended, np.broadcast_to(painted, px.shape).copy(), flat(1.0, alpha.shape), mode)
         if settings["hold_colour"]:
-            _hold(px, blended, painted, alpha, neutral)
+            HOLDS[settings["holds"]](px, blended, painted, alpha, neutral)
         else:
             _finish(px, blended, alpha)
 

@@ -18,6 +18,8 @@ DARKEST = 0.01
 """Tones are measured in stops from here up; below, a stop means nothing to the eye."""
 STEP = 0.05
 """A change of light smaller than this many stops counts as the same tone."""
+LEAST_TOLD = 0.05
+"""From so many stops on a change is told as a number."""
 BOTH_WAYS = 0.15
 """From this share of the changed pixels on, the other direction is told too."""
 
@@ -68,12 +70,16 @@ def _deed(done: Effect) -> str:
         return f"Changes colour or detail in {_share(done.reached)} of the picture; tone stays."
     if min(done.lighter, done.darker) >= BOTH_WAYS * done.reached:
         return (
-            f"Lightens {_share(done.lighter)} of the picture by up to {done.up:.1f} stops "
-            f"and darkens {_share(done.darker)} by up to {done.down:.1f}."
+            f"Lightens {_share(done.lighter)} of the picture by up to {_stops(done.up)} "
+            f"and darkens {_share(done.darker)} by up to {_stops(done.down)}."
         )
     verb, most = ("Lightens", done.up) if done.mean > 0 else ("Darkens", done.down)
     share = _share(done.reached)
-    return f"{verb} {share} of the picture by {abs(done.mean):.1f} stops on average, {most:.1f} at most."
+    return f"{verb} {share} of the picture by {_stops(abs(done.mean))} on average, {_stops(most)} at most."
+
+
+def _stops(amount: float) -> str:
+    return f"{amount:.1f} stops" if amount >= LEAST_TOLD else "less than 0.1 stops"
 
 
 def sentence(done: Effect) -> str:

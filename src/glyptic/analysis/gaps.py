@@ -20,16 +20,39 @@ RIM = 3
 """Pixels around a gap that are closed with it, for its edge may be soft."""
 
 
+Path = tuple[tuple[tuple[float, float], ...], ...]
+"""Lines of (x, y) in pixels."""
+TRACED_WITHIN, MIDDLE = 0.7, 0.5
+"""How far in pixels a traced line may lie from the rim, and where in a pixel its middle is."""
+
+
 @dataclass(frozen=True)
 class Place:
     """A fault: what it is ('gap', 'spill', 'over', 'short'), where, and how many pixels it holds; at: one of them;
-    worth: how bad it is, 0..1, for sorting."""
+    worth: how bad it is, 0..1, for sorting; path: lines along it, through the middles of its pixels."""
 
     kind: str
     rect: Rect
     pixels: int
     at: tuple[int, int]
     worth: float = 0.0
+    path: Path = ()
+
+    def scaled(self, by: int) -> Place:
+        """The place on a picture so many times as large."""
+        rect = Rect(*(by * v for v in self.rect))
+        path = tuple(tuple((by * x, by * y) for x, y in line) for line in self.path)
+        return Place(self.kind, rect, by * self.pixels, (by * self.at[0], by * self.at[1]), self.worth, path)
+
+
+def _traced(inside: NDArray[np.bool_], left: int, top: int) -> Path:
+    """Lines along the rim of what is inside a small rectangle that begins at (left, top); a row of single pixels is
+    gone along once there and back."""
+    lines, _ = cv2.findContours(inside.astype(np.uint8), cv2.RETR_LIST, cv2.CHAIN_APPROX_NONE)
+    smooth = (cv2.approxPolyDP(line, TRACED_WITHIN, True)[:, 0] for line in lines)
+    return tuple(
+        tuple((left + float(x) + MIDDLE, top + float(y) + MIDDLE) for x, y in (*line, line[0])) for line in smooth
+    )
 
 
 @dataclass(frozen=True)
@@ -63,10 +86,14 @@ def specks(mask: Codes, kind: str, across: float) -> Specks:
     chosen = [int(i) for i in np.flatnonzero(small & off_border) if i > 0]
     chosen.sort(key=lambda i: -int(area[i]))
     places = tuple(
-        Place(kind, rect, int(area[i]), _first(labels, i, rect))
+        Place(kind, rect, int(area[i]), _first(labels, i, rect), path=_traced_of(labels, i, rect))
         for i, rect in ((i, Rect(int(x[i]), int(y[i]), int(w[i]), int(h[i]))) for i in chosen)
     )
     return Specks(places, tuple(chosen), np.asarray(labels, np.int32))
+
+
+def _traced_of(labels: NDArray[Any], number: int, rect: Rect) -> Path:
+    return _traced(labels[rect.y : rect.bottom, rect.x : rect.right] == number, rect.x, rect.y)
 
 
 def _first(labels: NDArray[Any], number: int, rect: Rect) -> tuple[int, int]:
@@ -142,5 +169,6 @@ def _joined(kind: str, marks: Codes, worth: NDArray[np.float32]) -> list[Place]:
         left, top = int(xs.min()), int(ys.min())
         rect = Rect(left, top, int(xs.max()) - left + 1, int(ys.max()) - top + 1)
         worth_of_all = float(worth[ys, xs].mean()) * min(1.0, len(ys) / 100)
-        places.append(Place(kind, rect, len(ys), (int(xs[0]), int(ys[0])), worth_of_all))
+        path = _traced_of(labels, i, rect)
+        places.append(Place(kind, rect, len(ys), (int(xs[0]), int(ys[0])), worth_of_all, path))
     return places

@@ -13,6 +13,7 @@
     │   ├── ReadOnly            nothing may be written there
     │   └── Damaged             the database, or a file kept, is not what was written
     ├── Undefined               pixels that came out as no number
+    ├── Stopped                 something that was stopped before anything was kept
     └── ExportError             a file that cannot be written as asked
 
 A message says what happened; where the reader might fear a loss it says that nothing was lost, and what to do.
@@ -28,18 +29,33 @@ class GlypticError(Exception):
     """The root: its text is a complete sentence for a reader."""
 
 
+PREDICATES = ("must", "is", "has", "cannot", "weakens", "masks")
+"""How a message begins that needs what it is about before it."""
+
+
 @dataclass(frozen=True)
 class Fault:
     """One thing wrong with one field.
 
-    `field` is a path as in ``layers[3].settings.points.rgb[2]``; empty for the document as a whole.
+    `field` is a path as in ``layers[3].settings.points.rgb[2]``; empty for the document as a whole. `title`: what the
+    page calls it; `words`: the message in the page's units, where that differs.
     """
 
     field: str
     message: str
+    title: str = ""
+    words: str = ""
 
     def __str__(self) -> str:
         return f"{self.field}: {self.message}" if self.field else self.message
+
+    @property
+    def said(self) -> str:
+        """The fault as a clause for the person at the bench."""
+        subject = self.title or self.field.rsplit(".", 1)[-1].replace("_", " ")
+        if not subject or self.message.split(" ", 1)[0] not in PREDICATES:
+            return self.words or self.message
+        return f"{subject} {self.words or self.message}"
 
 
 class DocumentError(GlypticError):
@@ -92,6 +108,10 @@ class Damaged(StoreError):
 
 class Undefined(GlypticError):
     """A picture some of whose values are no numbers."""
+
+
+class Stopped(GlypticError):
+    """Something that was stopped by whoever asked for it, before anything was kept."""
 
 
 class ExportError(GlypticError):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 from concurrent.futures import ThreadPoolExecutor
+from functools import cache
 from importlib.resources import files
 
 from glyptic.actions.open_picture import add_plate, keep_asset, open_picture
@@ -24,6 +25,12 @@ def demo_entries() -> list[Entry]:
     return entries
 
 
+@cache
+def demo_names() -> frozenset[str]:
+    """The names of the demo plates."""
+    return frozenset(entry["name"] for entry in demo_entries())
+
+
 def is_filled(workshop: Workshop) -> bool:
     """Whether this data folder's shelf was filled before."""
     return (workshop.store.folder / MARK).exists()
@@ -36,8 +43,13 @@ def _keep(workshop: Workshop, name: str) -> str:
 
 def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> None:
     """Put the demo plates on a new shelf, the first entry first; a shelf that was filled before is left as it is."""
-    if is_filled(workshop):
-        return
+    if not is_filled(workshop):
+        put_demo_plates(workshop, entries)
+        (workshop.store.folder / MARK).touch()
+
+
+def put_demo_plates(workshop: Workshop, entries: list[Entry] | None = None) -> None:
+    """Put the demo plates on a shelf, the first entry first."""
     folder = files("glyptic.demo")
     entries = entries or demo_entries()
     with ThreadPoolExecutor() as pool:
@@ -53,4 +65,3 @@ def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> N
             if "source" in layer:
                 layer["source"] = _keep(workshop, layer["source"])
         add_plate(workshop, entry["name"], asset, parse_stack(plain, VOCABULARY), "Opened with its stack")
-    (workshop.store.folder / MARK).touch()

@@ -289,6 +289,7 @@ def layer_head(kind: LayerKind) -> Schema:
             "name": replace(declared.NAME, default=kind.title),
             "visible": declared.VISIBLE,
             "locked": declared.LOCKED,
+            "mark": declared.MARK,
             "opacity": declared.OPACITY,
             "blend": declared.blend(kind.default_blend),
         }

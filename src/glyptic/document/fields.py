@@ -18,6 +18,11 @@ MOST_DABS = 1_000_000
 NAME = Text(label="Name", help="What the layer is called on its card.")
 VISIBLE = Toggle(label="On", default=True, help="Whether the layer is at work.")
 LOCKED = Toggle(label="Locked", default=False, help="A locked layer refuses edits.")
+MARKS = ("leaf", "star", "wave")
+MARK = Choice(
+    label="Mark", options=("", *MARKS), titles=("none", *MARKS), default="",
+    help="A small sign on the card to find the layer again by.",
+)  # fmt: skip
 OPACITY = share("Opacity", "How strongly the layer counts.", 1.0)
 
 

@@ -197,6 +197,7 @@ class Layer:
     place: Place | None = None
     layers: tuple[Layer, ...] = ()
     mode: str = "through"
+    mark: str = ""
 
 
 @dataclass(frozen=True)

@@ -149,16 +149,22 @@ class LighterDarker(Node):
 
 @dataclass(frozen=True)
 class View:
-    """A view by name. `needs`: '' or what the chosen layer must have, 'mask' or 'painting'. listed: whether the page
-    offers it; the others are shown while something is dragged. hatched: whether it depends on the hatch."""
+    """A view. family: where the page offers it, '' for nowhere; short: its word beside the others of its family.
+    needs: '' or what the chosen layer must have, 'mask' or 'painting'. hatched: depends on the hatch."""
 
     name: str
     title: str
     help: str
     node: Callable[[Plan, str, Hatch], Node]
+    family: str = ""
     needs: str = ""
-    listed: bool = True
+    short: str = ""
     hatched: bool = False
+
+    @property
+    def listed(self) -> bool:
+        """Whether the page offers it; the others are shown while something is dragged."""
+        return bool(self.family)
 
 
 def _mask(plan: Plan, layer: str) -> PlaneNode:
@@ -169,24 +175,31 @@ def _painting(plan: Plan, layer: str) -> PlaneNode:
     return plan.paintings.get(layer) or Blank(0.5)
 
 
+FAMILIES = {"picture": "The picture", "done": "What was done", "mask": "The mask", "painting": "The painting"}
+"""The families of views by name, in the order of the page."""
+
 VIEWS = {
     view.name: view
     for view in (
-        View("finished", "Finished", "The picture as it will be exported.", lambda plan, layer, hatch: plan.finished),
-        View("before", "Before", "As it was opened. Hold H for a moment's look.", lambda plan, layer, hatch: plan.base),
-        View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
-             lambda plan, layer, hatch: OneChannel(_mask(plan, layer)), "mask"),
-        View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",
-             lambda plan, layer, hatch: Hatched(plan.finished, _mask(plan, layer), hatch), "mask", hatched=True),
-        View("mask-edge", "Mask edge", "The picture, with the edge of the chosen layer's mask as a line.",
-             lambda plan, layer, hatch: Edged(plan.finished, _mask(plan, layer)), "mask"),
-        View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
-             lambda plan, layer, hatch: OneChannel(_painting(plan, layer)), "painting"),
-        View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
-             lambda plan, layer, hatch: LighterDarker(plan.finished, _painting(plan, layer)), "painting"),
+        View("finished", "Finished", "The picture as it will be exported.",
+             lambda plan, layer, hatch: plan.finished, "picture"),
+        View("before", "Before", "As it was opened. Hold H for a moment's look.",
+             lambda plan, layer, hatch: plan.base, "picture"),
         View("clipping", "Clipping", "Where no detail is left: blown warm, blocked blue. Zoom in for single specks.",
-             lambda plan, layer, hatch: Clipping(plan.finished)),
+             lambda plan, layer, hatch: Clipping(plan.finished), "done"),
+        View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
+             lambda plan, layer, hatch: OneChannel(_mask(plan, layer)), "mask", "mask"),
+        View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",
+             lambda plan, layer, hatch: Hatched(plan.finished, _mask(plan, layer), hatch), "mask", "mask", "over",
+             hatched=True),
+        View("mask-edge", "Mask edge", "The picture, with the edge of the chosen layer's mask as a line.",
+             lambda plan, layer, hatch: Edged(plan.finished, _mask(plan, layer)), "mask", "mask", "edge"),
+        View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
+             lambda plan, layer, hatch: OneChannel(_painting(plan, layer)), "painting", "painting"),
+        View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
+             lambda plan, layer, hatch: LighterDarker(plan.finished, _painting(plan, layer)), "painting", "painting",
+             "light map"),
         View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",
-             lambda plan, layer, hatch: OnlyClipped(plan.above.get(layer, plan.finished)), listed=False),
+             lambda plan, layer, hatch: OnlyClipped(plan.above.get(layer, plan.finished))),
     )
 }  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -38,6 +38,7 @@ class ColourRange(Looked):
     name = "colour"
     title = "Colour range"
     summary = "What is near a colour."
+    starting: ClassVar[dict[str, Any]] = {"colour": [0.5, 0.5, 0.5], "tolerance": 0.1, "softness": 0.1}
     schema = Schema(
         {
             "colour": Colour(label="Colour", help="The colour looked for."),

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any, ClassVar
+
 import numpy as np
 
 from glyptic.masks.part import Drawn
@@ -17,6 +19,7 @@ class Oval(Drawn):
     name = "oval"
     title = "Oval"
     summary = "An ellipse with a soft rim."
+    starting: ClassVar[dict[str, Any]] = {"softness": 0.5}
     schema = Schema(
         {
             "centre": Point(label="Centre", help="The middle of the ellipse."),

@@ -28,6 +28,8 @@ class PartKind(ABC):
     summary: ClassVar[str]
     schema: ClassVar[Schema] = Schema()
     carries: ClassVar[str] = ""
+    starting: ClassVar[dict[str, Any]] = {}
+    """Plain settings of a part that is added, where the defaults do not do."""
 
 
 class Drawn(PartKind):

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import Any
+from dataclasses import dataclass
+from typing import Any, ClassVar
 
 import numpy as np
 
@@ -22,6 +23,23 @@ def _in_range(px: Planes, low: float, high: float, soft_low: float, soft_high: f
             out[i, j] = window(low, high, soft_low, soft_high, t)
 
 
+@dataclass(frozen=True)
+class Window:
+    """A range of tone that is often wanted."""
+
+    title: str
+    help: str
+    values: dict[str, float]
+
+
+WINDOWS = (
+    Window("Shadows", "Whole up to 22 %, gone at 42 %", {"low": 0, "high": 0.22, "soft_low": 0, "soft_high": 0.2}),
+    Window("Midtones", "Whole from 42 to 62 %, gone at 22 and 82 %",
+           {"low": 0.42, "high": 0.62, "soft_low": 0.2, "soft_high": 0.2}),
+    Window("Highlights", "Whole from 82 %, gone at 62 %", {"low": 0.82, "high": 1, "soft_low": 0.2, "soft_high": 0}),
+)  # fmt: skip
+"""The three add up to the whole at every tone."""
+
 LEAST, USUAL = 0.03, 0.1
 """Half the narrowest range that is picked, and half of that of a part that covered everything, in tone."""
 
@@ -32,6 +50,7 @@ class Tone(Looked):
     name = "tone"
     title = "Tone range"
     summary = "Shadows, midtones, highlights, or any range of tone."
+    starting: ClassVar[dict[str, Any]] = {"low": 0, "high": 0.4, "soft_high": 0.2}
     schema = Schema({**TONE_WINDOW, "of": OF}, checks=(in_order,))
 
     def picked(self, settings: Values, seen: Seen, more: bool) -> dict[str, Any]:

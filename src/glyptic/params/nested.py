@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from glyptic.base.digests import digest_plain
@@ -66,7 +66,9 @@ class Schema:
         for name, param in self.params.items():
             where = join_field(at, name)
             if name in raw:
+                first = len(faults)
                 items[name] = param.parse(raw[name], where, faults)
+                faults[first:] = [titled(fault, param.label) for fault in faults[first:]]
             elif param.required:
                 faults.append(Fault(where, "is missing"))
             else:
@@ -77,7 +79,7 @@ class Schema:
         for check in self.checks:
             wrong = check(values)
             if wrong:
-                faults.append(Fault(join_field(at, wrong[0]), wrong[1]))
+                faults.append(Fault(join_field(at, wrong[0]), wrong[1], self.params[wrong[0]].label))
         return values if len(faults) == before else None
 
     def plain(self, values: Values) -> dict[str, Any]:
@@ -116,6 +118,11 @@ class Schema:
         return Values({name: param.default for name, param in self.params.items()})
 
 
+def titled(fault: Fault, title: str) -> Fault:
+    """A fault under the name the page has for its field; the innermost name is kept."""
+    return fault if fault.title else replace(fault, title=title)
+
+
 def join_field(at: str, name: str) -> str:
     return f"{at}.{name}" if at else name
 
@@ -144,7 +151,7 @@ class Group(Param):
 
 @dataclass(frozen=True, kw_only=True)
 class GradientStops(Param):
-    """[{"at", "colour", "alpha"}, ...]: two or more, `at` strictly growing in 0..1."""
+    """[{"at", "colour", "alpha", "middle"}, ...]: two or more, `at` strictly growing in 0..1."""
 
     stop: Schema = field(
         default_factory=lambda: Schema(
@@ -152,6 +159,14 @@ class GradientStops(Param):
                 "at": Real(label="At", low=0, high=1, unit="%", help="Where on the gradient the stop lies."),
                 "colour": Colour(label="Colour"),
                 "alpha": Real(label="Alpha", low=0, high=1, default=1.0, unit="%", help="How much it covers."),
+                "middle": Real(
+                    label="Middle",
+                    low=0.05,
+                    high=0.95,
+                    default=0.5,
+                    unit="%",
+                    help="How far on the way to the next stop half of the change has happened.",
+                ),
             }
         )
     )

@@ -32,12 +32,26 @@ class Real(Param):
         if number is None:
             return None
         if self.above is not None and number <= self.above:
-            faults.append(Fault(at, f"must be above {self.above:g}, not {number:g}"))
+            words = f"must be above {self._shown(self.above)}; it was {self._shown(number)}"
+            faults.append(Fault(at, f"must be above {self.above:g}, not {number:g}", words=words))
             return None
         if not self.low <= number <= self.high:
-            faults.append(Fault(at, f"must be {self._span()}, not {number:g}"))
+            words = f"must be {self._said_span()}; it was {self._shown(number)}"
+            faults.append(Fault(at, f"must be {self._span()}, not {number:g}", words=words))
             return None
         return number
+
+    def _shown(self, value: float) -> str:
+        """A value as the page writes it."""
+        text = f"{value * self.factor:.4f}".rstrip("0").rstrip(".")
+        return f"{text} {self.unit}".strip()
+
+    def _said_span(self) -> str:
+        if math.isinf(self.high):
+            return f"{self._shown(self.low)} or more"
+        if math.isinf(self.low):
+            return f"{self._shown(self.high)} or less"
+        return f"between {self._shown(self.low)} and {self._shown(self.high)}"
 
     def _span(self) -> str:
         if math.isinf(self.high):

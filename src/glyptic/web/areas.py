@@ -9,8 +9,8 @@ from flask import Blueprint, Response, jsonify, request
 from glyptic.actions import areas, faults
 from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.params import Point
-from glyptic.web.bench import changed
 from glyptic.web.context import body, form_request, number, text, whole, workshop
+from glyptic.web.state import changed
 
 blueprint = Blueprint("areas", __name__, url_prefix="/plates/<int:plate_id>/areas")
 ASKED = ("seeds", "edge", "begin", "op")
@@ -59,7 +59,8 @@ def snap(plate_id: int) -> Response:
 
 def _places(found: list[Any]) -> list[dict[str, Any]]:
     return [
-        {"kind": place.kind, "rect": list(place.rect), "pixels": place.pixels, "at": list(place.at)} for place in found
+        {"kind": place.kind, "rect": list(place.rect), "pixels": place.pixels, "at": list(place.at), "path": place.path}
+        for place in found
     ]
 
 

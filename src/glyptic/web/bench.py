@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
@@ -16,13 +15,15 @@ from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
-from glyptic.actions.workshop import Current, Workshop
-from glyptic.base.errors import NotFound, PictureError, StaleEdit
+from glyptic.actions.workshop import Current
+from glyptic.base.errors import NotFound, PictureError
 from glyptic.base.meaning import of_pixels
+from glyptic.demo.shelf import demo_names
 from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
-from glyptic.engine.views import VIEWS
+from glyptic.engine.views import FAMILIES, VIEWS
 from glyptic.web.context import (
+    asked_number,
     asked_whole,
     body,
     form_request,
@@ -34,7 +35,9 @@ from glyptic.web.context import (
     whole,
     workshop,
 )
-from glyptic.web.desk import curve_paths, desk_of, picks_of, regions_of, shapes_of, strip_of, target_of
+from glyptic.web.declared import declared
+from glyptic.web.desk import curve_paths
+from glyptic.web.state import answer, changed, fragments, page_state
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
 
@@ -45,10 +48,20 @@ def bench(plate_id: int) -> str:
     picture = workshop().picture(current.asset)
     settle_soon(current)
     return render_template(
-        "bench/page.html", current=current, picture=picture, views=[view for view in VIEWS.values() if view.listed],
-        add_groups=_add_groups(current.stack), pair=(PAIR_TITLE, PAIR_SAYS), state=_state(current),
-        **_fragments(current),
+        "bench/page.html", current=current, picture=picture, view_families=_view_families(),
+        add_groups=_add_groups(current.stack), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
+        declared=declared(picture.canvas, picture.alpha is not None),
+        is_demo=current.name in demo_names(),
+        **fragments(current),
     )  # fmt: skip
+
+
+def _view_families() -> list[dict[str, Any]]:
+    """The families of views, each with its views, as the page offers them."""
+    return [
+        {"title": title, "views": [view for view in VIEWS.values() if view.family == name]}
+        for name, title in FAMILIES.items()
+    ]
 
 
 def _add_groups(stack: Stack) -> dict[str, list[Any]]:
@@ -59,45 +72,6 @@ def _add_groups(stack: Stack) -> dict[str, list[Any]]:
     return groups
 
 
-def _fragments(current: Current) -> dict[str, Any]:
-    shop = workshop()
-    return {"desk": desk_of(shop, current), "strip": strip_of(shop, current)}
-
-
-def _state(current: Current) -> dict[str, Any]:
-    """What the canvas and the hand need to know of a state."""
-    layer = current.stack.find(current.chosen)
-    return {
-        "revision": current.revision,
-        "trouble": current.trouble,
-        "chosen": current.chosen,
-        "target": target_of(current),
-        "curves": curve_paths(layer) if layer else {},
-        "picks": {aid.name: {"title": aid.title, "help": aid.help, "drags": aid.drags} for aid in picks_of(current)},
-        "shapes": shapes_of(current),
-        "regions": regions_of(current),
-        "root": current.root.hex(),
-        "undo": current.before.hex() if current.before else None,
-        "redo": current.after.hex() if current.after else None,
-    }
-
-
-def answer(current: Current, plain: dict[str, Any]) -> Response:
-    """The state after a request: fragments of the page, and the keys of what is on screen."""
-    settle_soon(current)
-    fragments = _fragments(current)
-    html = {
-        name: render_template(f"bench/{name}.html", current=current, state=_state(current), **fragments)
-        for name in ("desk", "strip", "history")
-    }
-    keys = []
-    if plain.get("looking"):
-        at = looking(plain)
-        at = at if at.layer == current.chosen else type(at)(at.view, current.chosen, at.level, at.rect)
-        keys = tile_keys(workshop(), current.stack, at)
-    return jsonify(**_state(current), html=html, keys=keys)
-
-
 @blueprint.post("/edits")
 def apply(plate_id: int) -> Response:
     """Apply an edit: {"revision", "edit", "arguments", "looking"}; stale ones are answered with the current state."""
@@ -106,37 +80,19 @@ def apply(plate_id: int) -> Response:
     return changed(
         plate_id, plain,
         lambda shop, revision: edit.apply_edit(
-            shop, plate_id, revision, text(plain, "edit"), arguments if isinstance(arguments, dict) else {}
+            shop, plate_id, revision, text(plain, "edit"), arguments if isinstance(arguments, dict) else {},
+            asked_number(plain),
         ),
     )  # fmt: skip
 
 
-def changed(plate_id: int, plain: dict[str, Any], change: Callable[[Workshop, int], Current]) -> Response:
-    """The answer to a change of the revision named in the request; a stale one is answered with the current state."""
-    try:
-        return answer(change(workshop(), whole(plain, "revision")), plain)
-    except StaleEdit as error:
-        return _stale(plate_id, plain, error)
-
-
-def _stale(plate_id: int, plain: dict[str, Any], error: StaleEdit) -> Response:
-    response = answer(workshop().current(plate_id), plain)
-    response.status_code = 409
-    state = response.get_json()
-    response.set_data(jsonify(**state, message=str(error)).get_data())
-    return response
-
-
 @blueprint.post("/drafts")
 def draft(plate_id: int) -> Response:
-    """What an edit would show, while it is being dragged; nothing is stored. A head and a JPEG of what is looked at,
-    or, with "exact", its keys."""
+    """What an edit would show of the current state, while it is being dragged; nothing is stored, so nothing is ever
+    stale. A head and a JPEG of what is looked at, or, with "exact", its keys."""
     plain = body()
     arguments = plain.get("arguments")
-    stack = edit.try_edit(
-        workshop(), plate_id, whole(plain, "revision"), text(plain, "edit"),
-        arguments if isinstance(arguments, dict) else {},
-    )  # fmt: skip
+    stack = edit.try_edit(workshop(), plate_id, text(plain, "edit"), arguments if isinstance(arguments, dict) else {})
     at = looking(plain)
     layer = stack.find(at.layer)
     head: dict[str, Any] = {"level": at.level, "curves": curve_paths(layer) if layer else {}}
@@ -152,6 +108,13 @@ def keys(plate_id: int) -> Response:
     """The keys of what is looked at, in the current state."""
     current = workshop().current(plate_id)
     return jsonify(revision=current.revision, keys=tile_keys(workshop(), current.stack, looking(body())))
+
+
+@blueprint.post("/stop")
+def stop(plate_id: int) -> Response:
+    """Stop what is under way: {"number"} of its request. What was not kept by then is not kept."""
+    workshop().stops.stop(text(body(), "number"))
+    return jsonify(stopped=True)
 
 
 @blueprint.post("/choose")
@@ -198,7 +161,7 @@ def log(plate_id: int) -> str:
 
 @blueprint.post("/layers")
 def add_layer(plate_id: int) -> Response:
-    """Add a layer of a kind: {"revision", "kind", "start", "after", "looking"}."""
+    """Add a layer of a kind: {"revision", "kind", "start", "after", "beside", "looking"}."""
     plain = body()
     shop = workshop()
     stack = shop.current(plate_id).stack
@@ -207,10 +170,12 @@ def add_layer(plate_id: int) -> Response:
 
 
 def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Response:
-    arguments = {"layer": layer, "after": plain.get("after")}
+    arguments = {"layer": layer, "after": plain.get("after"), "beside": plain.get("beside", False)}
+    number = asked_number(plain)
     return changed(
-        plate_id, plain, lambda shop, revision: edit.apply_edit(shop, plate_id, revision, "add-layer", arguments)
-    )
+        plate_id, plain,
+        lambda shop, revision: edit.apply_edit(shop, plate_id, revision, "add-layer", arguments, number),
+    )  # fmt: skip
 
 
 @blueprint.get("/previews/<kind>.jpg")
@@ -234,7 +199,8 @@ def add_picture(plate_id: int) -> Response:
     shop = workshop()
     plain = form_request()
     asset = keep_asset(shop, sent.stream.read(), sent.filename)
-    layer = starting_layer(shop, shop.current(plate_id).stack, "picture", "open", asset)
+    start = text(plain, "start") if "start" in plain else "open"
+    layer = starting_layer(shop, shop.current(plate_id).stack, "picture", start, asset)
     layer["name"] = (sent.filename.rsplit(".", 1)[0] or "Picture")[:60]
     return _added(plate_id, plain, layer)
 

@@ -107,6 +107,14 @@ def text(plain: dict[str, Any], name: str, longest: int = 200) -> str:
     return value
 
 
+LONGEST_NUMBER = 64
+
+
+def asked_number(plain: dict[str, Any]) -> str | None:
+    """The number under which the page sends a request, so that it is kept once however often it is sent."""
+    return text(plain, "number", LONGEST_NUMBER) if "number" in plain else None
+
+
 def looking(plain: dict[str, Any]) -> Looking:
     """What the page looks at: {"view", "layer", "level", "rect": [x, y, w, h]} with the rectangle in level pixels."""
     inner = plain.get("looking")

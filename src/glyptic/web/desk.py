@@ -2,29 +2,49 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 from glyptic.actions.measure import thumbnail_key
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.curves import CURVES_OF, sampled
-from glyptic.adjust.kind import Aid
 from glyptic.document import fields
 from glyptic.document.codec import layer_head
 from glyptic.document.edits.layers import would_change
 from glyptic.document.edits.strokes import GREY_PART, paintings_of
-from glyptic.document.values import Layer, Part
+from glyptic.document.values import Layer, Mask, Part, Stack
 from glyptic.masks import PARTS, PartKind
-from glyptic.masks.region import REGION
-from glyptic.params import Choice
+from glyptic.params import Choice, Schema
+from glyptic.web.declared import CURVE_HEIGHT, CURVE_WIDTH, MASK_CURVE_HEIGHT, MASK_CURVE_WIDTH
 
-CURVE_WIDTH, CURVE_HEIGHT = 276, 168
-MASK_CURVE_WIDTH, MASK_CURVE_HEIGHT = 276, 96
 EMBLEM = 22
 SAMPLES = 139
-SHAPES = ("ramp", "oval", "outline")
-OWN_SHAPES = {"gradient": "ramp", "vignette": "oval"}
+
+
+@dataclass(frozen=True)
+class Way:
+    """A way to a mask: its name for the page, its word, its sentence of help; sign: of the sheet of signs, where it is
+    not called as the way."""
+
+    name: str
+    title: str
+    help: str
+    sign: str = ""
+
+
+WAYS = (
+    Way("paint", "Paint", "Paint on the mask with the brush: Show and Hide are its sides (2)"),
+    Way("ramp", "Ramp", "Draw a straight fall-off, from full to none (3)"),
+    Way("oval", "Oval", "Draw an ellipse with a soft rim, from its middle (4)"),
+    Way("outline", "Outline", "Draw around an area: freehand, or corner by corner (5)"),
+    Way("region", "Region", "Scribble on an area: it grows to the picture's edges (6)"),
+    Way("tone", "Tone", PARTS["tone"].summary),
+    Way("colour", "Colour", "What is near a colour, or near several: pick them in the picture."),
+    Way("backdrop", "Backdrop", "The likely backdrop, found by the picture's edges; scribble to mend it."),
+    Way("picture", "Grey file", "A grey picture file of the plate's size as a part."),
+    Way("fill-show", "Everything", "A part that covers everything: shown, for the parts after it to hide."),
+)
 
 
 def curve_path(points: tuple[tuple[float, float], ...], width: float, height: float, inset: float = 0) -> str:
@@ -36,6 +56,10 @@ def curve_path(points: tuple[tuple[float, float], ...], width: float, height: fl
         for i, v in enumerate(values)
     )
     return "M" + "L".join(places)
+
+
+STRAIGHT_PATH = curve_path(((0.0, 0.0), (1.0, 1.0)), CURVE_WIDTH, CURVE_HEIGHT)
+"""The path of a curve that changes nothing."""
 
 
 def curve_paths(layer: Layer) -> dict[str, str]:
@@ -51,56 +75,6 @@ def emblem_path(layer: Layer) -> str:
     shown = next((points[name] for name in ("rgb", "tone", "red", "green", "blue") if len(points[name]) > 2
                   or points[name] != ((0.0, 0.0), (1.0, 1.0))), points["rgb"])  # fmt: skip
     return curve_path(shown, EMBLEM, EMBLEM, 3)
-
-
-def target_of(current: Current) -> dict[str, Any]:
-    """What a stroke could paint on: {"name", "grey", "mask", "why"}; `why` says why there is nothing."""
-    layer = current.stack.find(current.chosen)
-    if layer is None or layer.id == current.stack.base.id:
-        return {"name": "Base", "grey": False, "mask": False, "strokes": 0, "why": "choose a grey layer or a mask"}
-    why = f"‘{layer.name}’ is locked" if layer.locked else ""
-    free = not layer.locked
-    return {
-        "name": layer.name, "grey": free and layer.kind == "grey", "mask": free, "why": why,
-        "masked": layer.mask is not None, "kind": layer.kind,
-        "strokes": sum(len(strokes) for strokes in paintings_of(layer).values()),
-        "off": not layer.visible or (layer.mask is not None and not layer.mask.enabled),
-    }  # fmt: skip
-
-
-def shapes_of(current: Current) -> list[dict[str, Any]]:
-    """What of the chosen layer has handles on the picture: drawn parts of its mask, and a gradient or vignette itself.
-    part: its place in the mask, None for the layer's own."""
-    layer = current.stack.find(current.chosen)
-    if layer is None or layer.locked:
-        return []
-    found: list[dict[str, Any]] = []
-    for i, part in enumerate(layer.mask.parts if layer.mask else ()):
-        if part.kind in SHAPES:
-            values = {"rotation": 0, **PARTS[part.kind].schema.plain(part.settings)}
-            found.append({"part": i, "shape": part.kind, "field": f"mask.parts[{i}]", "values": values})
-    own = OWN_SHAPES.get(layer.kind)
-    if own is not None:
-        values = {"rotation": 0, **KINDS[layer.kind].schema.plain(layer.settings)}
-        found.append({"part": None, "shape": own, "field": "settings", "values": values})
-    return found
-
-
-def regions_of(current: Current) -> list[dict[str, Any]]:
-    """The regions in the chosen layer's mask: their place in it and their scribbles."""
-    layer = current.stack.find(current.chosen)
-    parts = layer.mask.parts if layer is not None and layer.mask is not None and not layer.locked else ()
-    return [
-        {"part": i, "seeds": [dict(seed) for seed in part.settings["seeds"]]}
-        for i, part in enumerate(parts)
-        if part.kind == REGION.name
-    ]
-
-
-def picks_of(current: Current) -> tuple[Aid, ...]:
-    """What can be set on the chosen layer by pressing on the picture."""
-    layer = current.stack.find(current.chosen)
-    return KINDS[layer.kind].picks if layer is not None and not layer.locked else ()
 
 
 @dataclass(frozen=True)
@@ -150,6 +124,8 @@ class PartRow:
     part: Part
     kind: PartKind
     says: str
+    thumb: str
+    """The key of a small picture of what it covers."""
 
 
 @dataclass(frozen=True)
@@ -191,24 +167,56 @@ class Desk:
     mode: Choice
     kept_apart: str
     """Why the group cannot be taken apart as it is, or ''."""
+    in_group: str
+    """The name of the group it lies in, or ''."""
+    is_first: bool
+    is_last: bool
+    """Whether it stands at either end of its row."""
+    next_mark: str
+    begins: str
+    """The leaf that a layer opens with whatever its kind was left on, or ''."""
+    plain_settings: dict[str, Any]
+    plain_defaults: dict[str, Any]
 
 
 def desk_of(shop: Workshop, current: Current) -> Desk:
-    layer = current.stack.find(current.chosen) or current.stack.base
-    kind = KINDS[layer.kind]
-    mask = layer.mask
-    rows = [_row(i, part) for i, part in enumerate(mask.parts if mask else ())]
-    givers = [other for other in current.stack.walk() if other.mask is not None and other.id != layer.id]
-    order = [other.id for other in current.stack.walk()]
-    below = [giver for giver in givers if order.index(giver.id) < order.index(layer.id)]
-    other = current.stack.find(mask.linked) if mask is not None and mask.linked else None
+    stack = current.stack
+    layer = stack.find(current.chosen) or stack.base
+    kind, mask = KINDS[layer.kind], layer.mask
+    givers = [other for other in stack.walk() if other.mask is not None and other.id != layer.id]
+    order = [other.id for other in stack.walk()]
+    other = stack.find(mask.linked) if mask is not None and mask.linked else None
+    group = next((one for one in stack.walk() if layer in one.layers), None)
+    row = group.layers if group else stack.layers
+    is_base = layer.id == stack.base.id
     return Desk(
-        layer, kind, layer.id == current.stack.base.id, dict(layer_head(kind).params), dict(fields.MASK_HEAD.params),
-        dict(fields.PART_HEAD.params), rows, givers, below, other.name if other else "",
-        curve_path(mask.curve, MASK_CURVE_WIDTH, MASK_CURVE_HEIGHT) if mask is not None else "",
-        dict(fields.PLACE.params), _first_tab(layer, kind),
-        _strokes_of(layer), fields.MODE, would_change(layer) if layer.kind == "group" else "",
+        layer=layer, kind=kind, is_base=is_base, head=dict(layer_head(kind).params),
+        mask_head=dict(fields.MASK_HEAD.params), part_head=dict(fields.PART_HEAD.params),
+        parts=[_row(shop, stack, layer, i, part) for i, part in enumerate(mask.parts if mask else ())], givers=givers,
+        below=[giver for giver in givers if order.index(giver.id) < order.index(layer.id)],
+        linked=other.name if other else "",
+        mask_curve=curve_path(mask.curve, MASK_CURVE_WIDTH, MASK_CURVE_HEIGHT) if mask is not None else "",
+        place=dict(fields.PLACE.params), first_tab=_first_tab(layer, kind), strokes=_strokes_of(layer),
+        mode=fields.MODE, kept_apart=would_change(layer) if layer.kind == "group" else "",
+        in_group=group.name if group else "", is_first=row.index(layer) == (0 if group else 1),
+        is_last=row[-1] is layer, next_mark=_next(fields.MARK.options, layer.mark), begins="mask" if _is_closed(layer) else "",
+        plain_settings=kind.schema.plain(layer.settings), plain_defaults=starting_values(kind.schema),
     )  # fmt: skip
+
+
+def _next(options: tuple[str, ...], now: str) -> str:
+    return options[(options.index(now) + 1) % len(options)]
+
+
+def _is_closed(layer: Layer) -> bool:
+    """Whether a layer shows nowhere yet."""
+    mask = layer.mask
+    return mask is not None and mask.start == "closed" and not mask.parts and not mask.linked
+
+
+def starting_values(schema: Schema) -> dict[str, Any]:
+    """The plain defaults of all settings that have one."""
+    return {name: param.plain(param.default) for name, param in schema.params.items() if not param.required}
 
 
 def _first_tab(layer: Layer, kind: Kind) -> str:
@@ -220,9 +228,24 @@ def _first_tab(layer: Layer, kind: Kind) -> str:
     return next(changed, next(iter(schema.params), ""))
 
 
-def _row(index: int, part: Part) -> PartRow:
+def _row(shop: Workshop, stack: Stack, layer: Layer, index: int, part: Part) -> PartRow:
     kind = PARTS[part.kind]
+    says = part.op
     if kind.carries == "strokes":
         count = len(part.strokes)
-        return PartRow(index, part, kind, f"{count} stroke{'' if count == 1 else 's'}")
-    return PartRow(index, part, kind, part.op)
+        says = f"{count} stroke{'' if count == 1 else 's'}"
+    return PartRow(index, part, kind, says, _part_thumb(shop, stack, layer, part))
+
+
+def _part_thumb(shop: Workshop, stack: Stack, layer: Layer, part: Part) -> str:
+    """The key of a small picture of one part by itself; what looks at the picture below is shown in its stack."""
+    alone = replace(part, op="show", enabled=True)
+    hides = part.strokes and part.strokes[0].to == 0
+    masked = replace(layer, mask=Mask(start="open" if hides else "closed", parts=(alone,)))
+    looks = part.settings.get("of") == "below"
+    shown = stack.replaced(masked) if looks else Stack((stack.base, replace(PLAIN_LAYER, mask=masked.mask)))
+    return thumbnail_key(shop, shown, "mask-alone", layer.id if looks else PLAIN_LAYER.id)
+
+
+PLAIN_LAYER = Layer("part", "invert", "Part", settings=KINDS["invert"].schema.defaults)
+"""The layer whose mask a part is shown on by itself."""

@@ -18,10 +18,19 @@ from werkzeug.routing import IntegerConverter, Map
 from glyptic.actions.export import Exports
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Workshop
-from glyptic.base.errors import DiskFull, DocumentError, GlypticError, NotFound, PictureError, StaleEdit, StoreError
+from glyptic.base.errors import (
+    DiskFull,
+    DocumentError,
+    GlypticError,
+    NotFound,
+    PictureError,
+    StaleEdit,
+    Stopped,
+    StoreError,
+)
 from glyptic.formats.writing import PRIVATE, write_whole
 from glyptic.store.faults import explained
-from glyptic.web import access, areas, bench, exports, filters, house, painting, pixels, shelf, statics
+from glyptic.web import access, areas, bench, exports, filters, guide, house, looks, painting, pixels, shelf, statics
 from glyptic.web.context import LARGEST, Context, context
 
 POLICY = (
@@ -61,7 +70,7 @@ def create_app(
     CSRFProtect(app)
     filters.register(app)
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
-    for module in (shelf, house, bench, areas, pixels, painting, exports):
+    for module in (shelf, house, looks, guide, bench, areas, pixels, painting, exports):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)
     app.teardown_request(_leave)
@@ -155,17 +164,29 @@ def _answer(message: str, status: int) -> tuple[Any, int]:
 def _status_of(error: GlypticError) -> int:
     if isinstance(error, NotFound):
         return 404
-    if isinstance(error, StaleEdit):
+    if isinstance(error, StaleEdit | Stopped):
         return 409
     if isinstance(error, StoreError):
         return 507 if isinstance(error, DiskFull) else 503
     return 422 if isinstance(error, DocumentError | PictureError) else 400
 
 
+def said(error: DocumentError) -> str:
+    """What was wrong, by the names and in the units of the page, and that nothing was changed."""
+    first = "; ".join(dict.fromkeys(fault.said for fault in error.faults[:MOST_SAID]))
+    more = f"; and {len(error.faults) - MOST_SAID} more" if len(error.faults) > MOST_SAID else ""
+    sentence = f"{first[:1].upper()}{first[1:]}{more}".rstrip(".")
+    ending = "" if "nothing was changed" in sentence.lower() else " Nothing was changed."
+    return f"{sentence}.{ending}"
+
+
+MOST_SAID = 3
+
+
 def _sentence(error: GlypticError) -> tuple[Any, int]:
     text = str(error)
     if isinstance(error, DocumentError):
-        text = f"Nothing was changed. {text[:1].upper()}{text[1:]}."
+        text = said(error)
     return _answer(text, _status_of(error))
 
 

@@ -10,7 +10,11 @@ from flask import Flask
 from glyptic import params
 from glyptic.base.meaning import of_pixels
 from glyptic.document.fields import MEASURES
+from glyptic.masks.tone import WINDOWS
 from glyptic.store.tables import now
+from glyptic.web.desk import WAYS, starting_values
+from glyptic.web.keys import key_list, key_of
+from glyptic.web.looks import LOOKS, chosen_look
 from glyptic.web.statics import modules
 
 MINUTE, HOUR, DAY = 60, 3600, 86_400
@@ -59,6 +63,11 @@ def hex_colour(rgb: tuple[float, ...]) -> str:
     return "#" + "".join(f"{int(min(max(v, 0), 1) * 255 + 0.5):02x}" for v in rgb)
 
 
+def starts(param: params.Group) -> Any:
+    """The plain data of a group of settings as it starts; null for one that may be left out."""
+    return None if param.nullable and param.default is None else starting_values(param.schema)
+
+
 def widget(param: Any) -> str:
     """Which control shows a setting: the template layer/widgets/<name>.html."""
     names = (WIDGETS.get(family.__name__) for family in type(param).__mro__)
@@ -67,5 +76,9 @@ def widget(param: Any) -> str:
 
 def register(app: Flask) -> None:
     app.jinja_env.filters.update(ago=ago, number=number, hex_colour=hex_colour, widget=widget, bytes_words=bytes_words)
-    app.jinja_env.globals.update(pen_measures=MEASURES, modules=modules, made_by=of_pixels().hex())
+    app.jinja_env.filters["starts"] = starts
+    app.jinja_env.globals.update(
+        pen_measures=MEASURES, modules=modules, made_by=of_pixels().hex(), key_of=key_of, key_list=key_list(),
+        tone_windows=WINDOWS, ways=WAYS, looks=LOOKS, look=chosen_look,
+    )  # fmt: skip
     app.jinja_env.trim_blocks = app.jinja_env.lstrip_blocks = True

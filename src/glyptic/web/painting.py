@@ -8,10 +8,9 @@ from flask import Blueprint, Response
 
 from glyptic.actions import paint
 from glyptic.base.errors import DocumentError, Fault, NotFound
-from glyptic.web.bench import answer
-from glyptic.web.context import body, framed, looking, text, workshop
+from glyptic.web.context import asked_number, body, framed, looking, text, workshop
+from glyptic.web.state import answer
 
-LONGEST_NUMBER = 64
 blueprint = Blueprint("painting", __name__, url_prefix="/plates/<int:plate_id>/strokes")
 
 
@@ -48,7 +47,7 @@ def keep(plate_id: int) -> Response:
     """Keep a whole stroke: {"number", "layer", "target", "stroke", "looking"}; one that was kept under its number
     before is not kept again."""
     plain = body()
-    token = text(plain, "number", LONGEST_NUMBER) if "number" in plain else None
+    token = asked_number(plain)
     stroke: Any = plain.get("stroke")
     if not isinstance(stroke, dict):
         raise DocumentError([Fault("stroke", "must be an object")])

@@ -14,6 +14,7 @@ from glyptic.actions.export import safe_name
 from glyptic.actions.measure import shelf_picture
 from glyptic.actions.open_picture import open_picture
 from glyptic.base.errors import NotFound, PictureError
+from glyptic.demo.shelf import put_demo_plates
 from glyptic.store.faults import NO_WRITING
 from glyptic.web.context import workshop
 from glyptic.web.statics import FOR_EVER
@@ -84,6 +85,13 @@ def save(plate_id: int) -> BaseResponse:
     answer = send_file(packed, mimetype="application/zip", as_attachment=True, download_name=f"{safe_name(name)}.zip")
     answer.headers["Cache-Control"] = "private, no-store"
     return answer
+
+
+@blueprint.post("/plates/demo")
+def open_demo() -> str:
+    """Put the demo plates on the shelf."""
+    put_demo_plates(workshop())
+    return _plates()
 
 
 @blueprint.post("/plates/<int:plate_id>/name")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 
 from glyptic.document.codec import parse_layer
@@ -24,14 +25,19 @@ from glyptic.params import Toggle, Values
 
 
 def _numbered(name: str, stack: Stack) -> str:
-    """The name, with the next free number behind it if it is taken."""
+    """The name, with the next free number behind it if it is taken; a number it ends with gives way."""
     taken = {layer.name for layer in stack.walk()}
     number = 2
     candidate = name
+    if name in taken:
+        name = NUMBER.sub("", name) or name
     while candidate in taken:
         candidate = f"{name} {number}"
         number += 1
     return candidate
+
+
+NUMBER = re.compile(r" \d+$")
 
 
 def _room(stack: Stack, more: int = 1) -> None:
@@ -47,12 +53,14 @@ def _add(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     layer = with_new_ids(replace(layer, name=name), free_ids(stack))
     after = args["after"]
     anchor = layer_of(stack, after) if after is not None else None
-    into = anchor.id if anchor is not None and anchor.kind == "group" else None
+    into = anchor.id if anchor is not None and anchor.kind == "group" and not args["beside"] else None
     placed = inserted(stack, (layer,), after=None if into else after, into=into)
-    return Edited(placed, f"{quoted(layer)} added", layer.id)
+    choose = layer.layers[0] if layer.layers else layer
+    return Edited(placed, f"{quoted(layer)} added", choose.id)
 
 
-ADD = Edit("add-layer", arguments(layer=Unchecked(), after=LayerId(default=None)), _add)
+ADD = Edit("add-layer", arguments(layer=Unchecked(), after=LayerId(default=None), beside=Toggle(default=False)), _add)
+"""beside: after a group, not into it."""
 
 
 def _neighbour(stack: Stack, layer_id: str) -> str:
@@ -85,7 +93,9 @@ def _duplicate(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
         _room(stack)
         copy = with_new_ids(replace(layer, name=_numbered(layer.name, stack)), make_id)
         stack = inserted(stack, (copy,), after=layer.id)
-    return Edited(stack, f"{quoted(copy)} made as a copy" if copy else "Nothing copied", copy.id if copy else None)
+    count = len(args["layers"])
+    what = f"{quoted(copy)} made as a copy" if copy and count == 1 else f"{count} layers copied"
+    return Edited(stack, what, copy.id if copy else None)
 
 
 DUPLICATE = Edit("duplicate-layers", arguments(layers=Ids()), _duplicate)

@@ -29,6 +29,7 @@ from glyptic.document.values import Layer, Mask, Place, Stack
 from glyptic.document.vocabulary import PickedPart, Vocabulary
 from glyptic.document.writing import plain_part
 from glyptic.params import Group, Param, Real, Text, Toggle, Values
+from glyptic.params.nested import titled
 
 PART_FIELD = re.compile(r"mask\.parts\[(\d+)\](?:\.(.+))?")
 ALWAYS_ALLOWED = ("locked", "name", "visible")
@@ -38,7 +39,7 @@ def _parsed(param: Param, raw: object, field: str) -> object:
     faults: list[Fault] = []
     value = param.parse(raw, field, faults)
     if faults:
-        raise DocumentError(faults)
+        raise DocumentError([titled(fault, param.label) for fault in faults])
     return value
 
 

@@ -1,0 +1,133 @@
+"""A state of a plate as the page needs it: what the canvas and the hand work with, and the answer to a change."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from flask import Response, jsonify, render_template
+
+from glyptic.actions.tiles import tile_keys
+from glyptic.actions.workshop import Current, Workshop
+from glyptic.adjust import KINDS
+from glyptic.adjust.kind import Aid
+from glyptic.base.errors import StaleEdit
+from glyptic.document.edits.strokes import paintings_of
+from glyptic.document.values import Layer
+from glyptic.masks import PARTS
+from glyptic.masks.region import REGION
+from glyptic.web.context import asked_number, looking, settle_soon, whole, workshop
+from glyptic.web.declared import PageState, Seeds, Shape, Target
+from glyptic.web.desk import STRAIGHT_PATH, curve_paths, desk_of, strip_of
+
+SHAPES = ("ramp", "oval", "outline")
+OWN_SHAPES = {"gradient": "ramp", "vignette": "oval"}
+FRAGMENTS = ("desk", "strip", "history")
+
+
+def target_of(current: Current) -> Target:
+    """What a stroke could paint on."""
+    layer = current.stack.find(current.chosen)
+    if layer is None or layer.id == current.stack.base.id:
+        return {
+            "name": "Base", "grey": False, "mask": False, "masked": False, "kind": "picture", "strokes": 0,
+            "why": "choose a grey layer or a mask", "off": False,
+        }  # fmt: skip
+    free = not layer.locked
+    return {
+        "name": layer.name, "grey": free and layer.kind == "grey", "mask": free,
+        "why": f"‘{layer.name}’ is locked" if layer.locked else "",
+        "masked": layer.mask is not None, "kind": layer.kind,
+        "strokes": sum(len(strokes) for strokes in paintings_of(layer).values()),
+        "off": not layer.visible or (layer.mask is not None and not layer.mask.enabled),
+    }  # fmt: skip
+
+
+def shapes_of(current: Current) -> list[Shape]:
+    """What of the chosen layer has handles on the picture: drawn parts of its mask, a gradient or vignette itself."""
+    layer = current.stack.find(current.chosen)
+    if layer is None or layer.locked:
+        return []
+    found: list[Shape] = []
+    for i, part in enumerate(layer.mask.parts if layer.mask else ()):
+        if part.kind in SHAPES:
+            values = {"rotation": 0, **PARTS[part.kind].schema.plain(part.settings)}
+            found.append({"part": i, "shape": part.kind, "field": f"mask.parts[{i}]", "values": values})
+    own = OWN_SHAPES.get(layer.kind)
+    if own is not None:
+        values = {"rotation": 0, **KINDS[layer.kind].schema.plain(layer.settings)}
+        found.append({"part": None, "shape": own, "field": "settings", "values": values})
+    return found
+
+
+def regions_of(current: Current) -> list[Seeds]:
+    """The regions in the chosen layer's mask: their place in it and their scribbles."""
+    layer = current.stack.find(current.chosen)
+    parts = layer.mask.parts if layer is not None and layer.mask is not None and not layer.locked else ()
+    return [
+        {"part": i, "seeds": [dict(seed) for seed in part.settings["seeds"]]}
+        for i, part in enumerate(parts)
+        if part.kind == REGION.name
+    ]
+
+
+def picks_of(layer: Layer | None) -> tuple[Aid, ...]:
+    """What can be set on a layer by pressing on the picture."""
+    return KINDS[layer.kind].picks if layer is not None and not layer.locked else ()
+
+
+def page_state(current: Current) -> PageState:
+    """What the page knows of a state."""
+    layer = current.stack.find(current.chosen)
+    return {
+        "revision": current.revision,
+        "trouble": current.trouble,
+        "chosen": current.chosen,
+        "target": target_of(current),
+        "curves": curve_paths(layer) if layer else {},
+        "straight": STRAIGHT_PATH,
+        "picks": {aid.name: {"title": aid.title, "help": aid.help, "drags": aid.drags} for aid in picks_of(layer)},
+        "shapes": shapes_of(current),
+        "regions": regions_of(current),
+        "root": current.root.hex(),
+        "undo": current.before.hex() if current.before else None,
+        "redo": current.after.hex() if current.after else None,
+    }
+
+
+def fragments(current: Current) -> dict[str, Any]:
+    """What the templates of the desk and the strip are drawn from."""
+    shop = workshop()
+    return {"desk": desk_of(shop, current), "strip": strip_of(shop, current)}
+
+
+def answer(current: Current, plain: dict[str, Any]) -> Response:
+    """The state after a request: fragments of the page, and the keys of what is on screen."""
+    settle_soon(current)
+    state, shown = page_state(current), fragments(current)
+    html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}
+    keys = []
+    if plain.get("looking"):
+        at = looking(plain)
+        at = at if at.layer == current.chosen else type(at)(at.view, current.chosen, at.level, at.rect)
+        keys = tile_keys(workshop(), current.stack, at)
+    return jsonify(**state, html=html, keys=keys)
+
+
+def changed(plate_id: int, plain: dict[str, Any], change: Callable[[Workshop, int], Current]) -> Response:
+    """The answer to a change of the revision named in the request; a stale one is answered with the current state."""
+    shop = workshop()
+    try:
+        with shop.stops.under(asked_number(plain) or ""):
+            current = change(shop, whole(plain, "revision"))
+        return answer(current, plain)
+    except StaleEdit as error:
+        return _stale(plate_id, plain, error)
+
+
+def _stale(plate_id: int, plain: dict[str, Any], error: StaleEdit) -> Response:
+    response = answer(workshop().current(plate_id), plain)
+    response.status_code = 409
+    state = response.get_json()
+    response.set_data(jsonify(**state, message=str(error)).get_data())
+    return response

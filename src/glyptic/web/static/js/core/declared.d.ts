@@ -1,0 +1,120 @@
+/** Made by scripts/make_docs.py from glyptic.web.declared; a test fails where it is out of date. */
+
+/** A key as the page binds it; see `web.keys`. */
+export type Key = {
+  name: string;
+  presses: string[];
+  held: boolean;
+  repeats: boolean;
+  free: boolean;
+  where: string;
+};
+
+/** The size of a plot, in its own units. */
+export type Box = {
+  width: number;
+  height: number;
+};
+
+/** What a number may be. */
+export type Span = {
+  low: number;
+  high: number;
+};
+
+/** A brush as it starts: size in pixels, the others 0..1. */
+export type BrushMeasures = {
+  size: number;
+  hardness: number;
+  opacity: number;
+  flow: number;
+  side: number;
+};
+
+/** A brush for masks, and one for grey layers. */
+export type BrushStart = {
+  mask: BrushMeasures;
+  grey: BrushMeasures;
+};
+
+/** How far Even blurs a painting. */
+export type Evened = {
+  share: number;
+  least: number;
+};
+
+/** What the page knows of the brush. */
+export type BrushDeclared = {
+  start: BrushStart;
+  largest: number;
+  spacing: number;
+  evened: Evened;
+};
+
+/** What the page knows of levels. */
+export type LevelsDeclared = {
+  gamma: Span;
+};
+
+/** Everything that is declared in the core and used by the page. */
+export type Declared = {
+  keys: Key[];
+  brush: BrushDeclared;
+  parts: Record<string, Record<string, any>>;
+  curve: Box;
+  maskCurve: Box;
+  levels: LevelsDeclared;
+  mostPoints: number;
+  deepest: number;
+  transparent: boolean;
+};
+
+/** What a stroke could paint on. why: the reason there is nothing, or ''; off: whether it would not be seen. */
+export type Target = {
+  name: string;
+  grey: boolean;
+  mask: boolean;
+  masked: boolean;
+  kind: string;
+  strokes: number;
+  why: string;
+  off: boolean;
+};
+
+/** What pressing on the picture sets; see `adjust.kind.Aid`. */
+export type Pick = {
+  title: string;
+  help: string;
+  drags: boolean;
+};
+
+/** What has handles on the picture. part: its place in the mask, None for the layer's own shape. */
+export type Shape = {
+  part: number | null;
+  shape: string;
+  field: string;
+  values: Record<string, any>;
+};
+
+/** A region in the mask, with its scribbles. */
+export type Seeds = {
+  part: number;
+  seeds: Record<string, any>[];
+};
+
+/** What the canvas and the hand need to know of a state; roots as hexadecimal digests. */
+export type PageState = {
+  revision: number;
+  trouble: string;
+  chosen: string;
+  target: Target;
+  curves: Record<string, string>;
+  straight: string;
+  picks: Record<string, Pick>;
+  shapes: Shape[];
+  regions: Seeds[];
+  root: string;
+  undo: string | null;
+  redo: string | null;
+  message: string;
+};

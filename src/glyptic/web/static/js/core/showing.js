@@ -1,0 +1,239 @@
+/** What is on screen of the plate: asked for, kept ahead of what may come, and shown live while something is dragged. */
+
+import { begin, end } from "./busy.js";
+import { say } from "./says.js";
+import { post, postForFramed, Refusal } from "./server.js";
+import { CHOSEN } from "./session.js";
+
+/** @typedef {import("./bench.js").Bench} Bench */
+
+const REST = 500;
+const STILL = 250;
+const REMEMBERED = 200;
+const AGAIN = 1500;
+const SLOW = 140;
+const FAST = 25;
+const COARSEST = 2;
+
+/** @param {Map<string, any>} map @param {string} key @param {unknown} value */
+function remember(map, key, value) {
+  map.delete(key);
+  map.set(key, value);
+  const [oldest] = map.keys();
+  if (map.size > REMEMBERED) map.delete(oldest);
+}
+
+export class Showing extends EventTarget {
+  /** @type {{ edit: string, arguments: any, view: string } | null} */
+  #newest = null;
+  #busy = false;
+  #opened = false;
+  /** @type {Promise<void> | null} */
+  #opening = null;
+  #looks = 0;
+  #pause = 0;
+  #again = 0;
+  #coarser = 1;
+  #exact = 0;
+  #keysOf = new Map();
+  #leadsTo = new Map();
+
+  /** @param {Bench} bench */
+  constructor(bench) {
+    super();
+    this.session = bench.session;
+    this.canvas = bench.canvas;
+    this.hatch = bench.hatch;
+    this.view = "finished";
+    this.canvas.addEventListener("moved", () => this.refresh());
+    this.canvas.addEventListener("missed", () => this.#refreshLater());
+    this.hatch.addEventListener("change", () => this.refresh());
+  }
+
+  get looking() { return this.#dressed(this.canvas.looking(this.view, this.session.chosen)); }
+
+  /** What is looked at, with the hatch where it is drawn. @param {any} looking */
+  #dressed(looking) { return looking.view === "mask-over" ? { ...looking, hatch: this.hatch.values } : looking; }
+
+  /** Ask for what is on screen now; only the newest question counts. */
+  async refresh() {
+    const number = (this.#looks += 1);
+    this.#overviewSoon();
+    await Promise.resolve();
+    if (number !== this.#looks || !this.canvas.ready || !this.#opened) return;
+    const { looking, session } = this;
+    try {
+      const answer = await post(`${session.url}keys`, { looking });
+      if (answer.revision === session.state.revision) this.#remember(looking, answer.keys);
+      if (number === this.#looks) await this.canvas.show(answer.keys, looking.level);
+      if (answer.revision !== session.state.revision && number === this.#looks && !session.asking) session.catchUp();
+    } catch (error) {
+      if (!(error instanceof Refusal) || error.status) session.complain(error);
+      else this.#refreshLater();
+    }
+  }
+
+  /** A while after the last change, keep an overview of what could come into sight. */
+  #overviewSoon() {
+    clearTimeout(this.#pause);
+    this.#pause = setTimeout(() => this.#overview(), REST);
+  }
+
+  async #overview() {
+    const looking = this.#dressed(this.canvas.overview(this.view, this.session.chosen));
+    try {
+      const { keys } = await post(`${this.session.url}keys`, { looking });
+      await this.canvas.keepOverview(keys, looking);
+      if (this.#opened) await this.#prepare();
+    } catch { /* the next change asks again */ }
+  }
+
+  /** While nothing happens, fetch what may come into sight next. */
+  async #prepare() {
+    const number = this.#looks;
+    const current = () => number === this.#looks && !this.#busy && !this.session.asking;
+    for (const soon of this.canvas.lookingSoon(this.view, this.session.chosen)) {
+      const looking = this.#dressed(soon);
+      if (!current()) return;
+      const { keys } = await post(`${this.session.url}keys`, { looking });
+      await this.canvas.prepare(keys, looking.level, current);
+    }
+  }
+
+  /** Remember the keys of what was looked at in the current state: a plate is a value, they never change. @param {any} looking @param {any} keys */
+  #remember(looking, keys) {
+    remember(this.#keysOf, `${this.session.state.root} ${JSON.stringify(looking)}`, keys);
+  }
+
+  /** @param {string} path @param {any} body @param {string} root */
+  #step(path, body, root) { return `${root} ${path} ${JSON.stringify(body)}`; }
+
+  /** Show where an edit leads at once, where that state was on screen before. @param {string} path @param {any} body */
+  ahead(path, body) {
+    const { state } = this.session;
+    const { looking } = this;
+    const root = path === "undo" || path === "redo" ? state[path] : this.#leadsTo.get(this.#step(path, body, state.root));
+    const keys = this.#keysOf.get(`${root} ${JSON.stringify(looking)}`);
+    if (keys && this.canvas.has(keys)) this.canvas.show(keys, looking.level);
+  }
+
+  /** Remember where an edit led from a state; of a layer that is switched, the way back too. @param {string} path @param {any} body @param {string} from @param {string} to */
+  leads(path, body, from, to) {
+    remember(this.#leadsTo, this.#step(path, body, from), to);
+    if (body.edit !== "show-layers" || body.arguments.layers.length !== 1) return;
+    const back = { ...body, arguments: { ...body.arguments, visible: !body.arguments.visible } };
+    remember(this.#leadsTo, this.#step(path, back, to), from);
+  }
+
+  /** An edit was answered, with the keys of what is on screen perhaps. @param {any} keys @param {any} looking */
+  answered(keys, looking) {
+    this.#overviewSoon();
+    clearTimeout(this.#exact);
+    const { chosen } = this.session.state;
+    if (looking && keys.length) this.#remember({ ...looking, layer: chosen }, keys);
+    if (looking && looking.view === this.view && looking.level === this.canvas.level && keys.length) {
+      this.#looks += 1;
+      this.canvas.show(keys, looking.level);
+      if (JSON.stringify(looking.rect) !== JSON.stringify(this.looking.rect)) this.refresh();
+    } else {
+      this.refresh();
+    }
+  }
+
+  /** Show the plate for the first time: the whole picture small, then what is on screen sharp. Resolves when it is. */
+  open() {
+    this.#opening ??= this.#open();
+    return this.#opening;
+  }
+
+  async #open() {
+    await this.#overview();
+    this.#opened = true;
+    await this.refresh();
+  }
+
+  /** What did not come is asked for again after a while, however much did not. */
+  #refreshLater() {
+    clearTimeout(this.#again);
+    this.#again = setTimeout(() => this.refresh(), AGAIN);
+  }
+
+  /** @param {string} view */
+  setView(view) {
+    this.view = view;
+    this.refresh();
+    this.dispatchEvent(new Event("view"));
+  }
+
+  /** Let go of what is dragged, for an edit takes its place. */
+  forgetDraft() {
+    this.#newest = null;
+    this.#looks += 1;
+  }
+
+  /** Show what an edit would do while it is dragged: the newest value only, one question at a time, after all edits that
+   * were asked before. @param {string} edit @param {any} args @param {string} [view] */
+  async draft(edit, args, view = this.view) {
+    this.#newest = { edit, arguments: args, view };
+    if (this.#busy) return;
+    this.#busy = true;
+    begin();
+    while (this.#newest) {
+      await this.session.settled;
+      if (this.#newest) await this.#showDraft(this.#newest);
+    }
+    this.#busy = false;
+    end();
+  }
+
+  /** @param {{ edit: string, arguments: any, view: string }} newest */
+  async #showDraft({ view, ...asked }) {
+    this.#newest = null;
+    const { session } = this;
+    const named = asked.arguments.layer === CHOSEN ? { ...asked, arguments: { ...asked.arguments, layer: session.chosen } } : asked;
+    const looking = this.#dressed(this.canvas.lookingCoarser(view, session.chosen, this.#coarser));
+    const started = performance.now();
+    const number = (this.#looks += 1);
+    const current = () => number === this.#looks;
+    try {
+      const { head, content } = await postForFramed(`${session.url}drafts`, { looking, ...named });
+      if (!current()) return;
+      this.dispatchEvent(new CustomEvent("draft", { detail: head }));
+      await this.canvas.showQuick(content, head.rect, head.level, current);
+      this.#pace(performance.now() - started);
+      this.#exactSoon(named, view, current);
+    } catch (error) {
+      this.#newest = null;
+      if (error instanceof Refusal && !error.status) say(error.message);
+    }
+  }
+
+  /** When the hand holds still in a drag, the exact pixels take the place of the quick ones. @param {any} body @param {string} view @param {() => boolean} current */
+  #exactSoon(body, view, current) {
+    clearTimeout(this.#exact);
+    this.#exact = setTimeout(async () => {
+      const looking = this.#dressed({ ...this.looking, view });
+      if (!current() || this.#newest) return;
+      try {
+        const { keys } = await post(`${this.session.url}drafts`, { looking, exact: true, ...body });
+        if (current() && !this.#newest) await this.canvas.show(keys, looking.level);
+      } catch { /* letting go shows them */ }
+    }, STILL);
+  }
+
+  /** A drag that does not keep up goes on with fewer pixels; one that has time to spare gets them back. @param {number} took */
+  #pace(took) {
+    if (took > SLOW && this.#coarser < COARSEST) this.#coarser += 1;
+    else if (took < FAST && this.#coarser > 0) this.#coarser -= 1;
+  }
+
+  /** Show the plate as it is again. */
+  giveUpDraft() {
+    this.#newest = null;
+    clearTimeout(this.#exact);
+    this.refresh();
+  }
+
+  /** @param {string} field @param {unknown} value @param {string | symbol} [layer] */
+  draftSet(field, value, layer = CHOSEN) { return this.draft("set", { layer, field, value }); }
+}

@@ -1,0 +1,238 @@
+/** The Add sheet: every kind shown on this plate, searched by typing, tried on the picture before it is added. */
+
+import { all, find } from "../core/dom.js";
+import { say } from "../core/says.js";
+import { formOf, postForm } from "../core/server.js";
+import { CHOSEN } from "../core/session.js";
+import { keep, recall } from "../core/store.js";
+
+/** @typedef {import("../core/bench.js").Bench} Bench */
+
+const USED = "glyptic-used";
+const MOST_USED = 3;
+const PATIENCE = 110;
+const PICTURES = /^image\/(jpeg|png|tiff)$/;
+
+export class Add {
+  #start = "open";
+  /** Where it goes while a group is chosen: into it, or after it. */
+  #place = "inside";
+  #timer = 0;
+  #tried = false;
+
+  /** @param {Bench} bench */
+  constructor(bench) {
+    this.bench = bench;
+    this.sheet = find(bench.root, "#add", HTMLElement);
+    this.says = find(this.sheet, "#add-says", HTMLElement);
+    this.search = find(this.sheet, "#add-search", HTMLInputElement);
+    this.trying = find(bench.stage, "#trying", HTMLElement);
+    this.picker = find(this.sheet, "#add-picture", HTMLInputElement);
+    this.hint = this.says.textContent;
+    this.#bindSheet();
+    this.#bindTrying();
+    this.#bindPictures();
+    bench.panels.addEventListener("opened", (event) => { if (/** @type {CustomEvent} */ (event).detail === "add") this.#open(); });
+    bench.panels.addEventListener("closed", (event) => { if (/** @type {CustomEvent} */ (event).detail === "add") this.#letGo(); });
+  }
+
+  #bindSheet() {
+    const { events, keys } = this.bench;
+    events.on("click", "#add [data-add]", (_, entry) => this.#add(entry.dataset.add));
+    events.on("click", "#add [data-start]", (_, { dataset }) => {
+      this.#start = dataset.start;
+      this.#check("start", dataset.start);
+    });
+    events.on("click", "#add [data-place]", (_, { dataset }) => {
+      this.#place = dataset.place;
+      this.#check("place", dataset.place);
+    });
+    events.on("input", "#add-search", () => this.#filter());
+    keys.bind("add-beside", () => {
+      this.bench.panels.open("add");
+      this.#place = "after";
+      this.#check("place", "after");
+    });
+    keys.bind("add-step", (event) => this.#step(event));
+    keys.bind("add-best", () => this.#addBest());
+  }
+
+  /** @param {string} what @param {string} value */
+  #check(what, value) {
+    for (const button of all(this.sheet, `[data-${what}]`, HTMLElement)) {
+      const isChosen = button.dataset[what] === value;
+      button.setAttribute("aria-checked", String(isChosen));
+      button.tabIndex = isChosen ? 0 : -1;
+    }
+  }
+
+  #bindTrying() {
+    const { events } = this.bench;
+    const enters = (/** @type {MouseEvent} */ event, /** @type {HTMLElement} */ entry) => !(event.relatedTarget instanceof Node && entry.contains(event.relatedTarget));
+    events.on("pointerover", "[data-add]", (event, entry) => { if (enters(event, entry)) this.#tryOn(entry); });
+    events.on("pointerout", "[data-add]", (event, entry) => { if (enters(event, entry)) this.#letGo(); });
+    events.on("focusin", "[data-add]", (_, entry) => { if (entry.matches(":focus-visible")) this.#tryOn(entry); });
+    events.on("focusout", "[data-add]", () => this.#letGo());
+  }
+
+  /** @param {HTMLElement} [within] */
+  #entries(within = this.sheet) { return all(within, "[data-add]", HTMLElement); }
+
+  get #seen() { return this.#entries().filter((entry) => entry.offsetParent !== null); }
+
+  #usedLast() {
+    const recent = find(this.sheet, "#add-recent", HTMLElement);
+    const copies = recall(USED, /** @type {string[]} */ ([])).slice(0, MOST_USED).map((name) => this.#entries().find((entry) => entry.dataset.add === name && !recent.contains(entry))).filter((entry) => entry !== undefined);
+    find(recent, ".entries", HTMLElement).replaceChildren(...copies.map((entry) => entry.cloneNode(true)));
+    recent.hidden = copies.length === 0;
+  }
+
+  /** @param {string} kind */
+  #remember(kind) { keep(USED, [kind, ...recall(USED, /** @type {string[]} */ ([])).filter((name) => name !== kind)]); }
+
+  #filter() {
+    const words = this.search.value.toLowerCase().split(/\s+/).filter(Boolean);
+    for (const entry of this.#entries()) {
+      const text = `${entry.textContent} ${entry.dataset.says} ${entry.dataset.add}`.toLowerCase();
+      entry.hidden = !words.every((word) => text.includes(word));
+    }
+    for (const section of all(this.sheet, "section", HTMLElement)) {
+      const isRecent = section.id === "add-recent";
+      section.hidden = this.#entries(section).every((entry) => entry.hidden) || (isRecent && words.length > 0);
+    }
+    find(this.sheet, "#add-none", HTMLElement).hidden = this.#seen.length > 0;
+  }
+
+  /** When the sheet opens: previews of the plate as it is now, the search empty and ready, the switch as it starts. */
+  #open() {
+    const { session } = this.bench;
+    const isGroup = session.state.target.kind === "group";
+    this.#start = "open";
+    this.#place = "inside";
+    this.#check("start", "open");
+    this.#check("place", "inside");
+    find(this.sheet, "#add-place", HTMLElement).hidden = !isGroup;
+    this.#usedLast();
+    this.search.value = "";
+    this.#filter();
+    const query = new URLSearchParams({ root: session.state.root, made: session.madeBy, after: session.chosen });
+    for (const image of all(this.sheet, "[data-preview]", HTMLImageElement)) {
+      const source = `${session.url}previews/${image.dataset.preview}.jpg?${query}`;
+      if (image.getAttribute("src") !== source) image.src = source;
+    }
+    this.search.focus();
+  }
+
+  #letGo() {
+    clearTimeout(this.#timer);
+    this.says.textContent = this.hint;
+    this.trying.hidden = true;
+    if (this.#tried) this.bench.showing.giveUpDraft();
+    this.#tried = false;
+  }
+
+  /** Where a new layer goes: beside the chosen one, or into the group that is chosen. */
+  get #where() { return { after: CHOSEN, beside: this.#place === "after" }; }
+
+  /** @param {HTMLElement} entry */
+  #tryOn(entry) {
+    clearTimeout(this.#timer);
+    const layer = JSON.parse(entry.dataset.sample ?? "{}");
+    if (!layer.kind) this.#letGo();
+    this.says.textContent = entry.dataset.says ?? "";
+    if (!layer.kind) return;
+    this.#timer = setTimeout(() => {
+      this.#tried = true;
+      this.trying.textContent = `Trying ${layer.name}`;
+      this.trying.hidden = false;
+      const { session, showing } = this.bench;
+      showing.draft("add-layer", { layer, after: session.chosen, beside: this.#place === "after" });
+    }, PATIENCE);
+  }
+
+  /** @param {string} kind */
+  async #add(kind) {
+    const where = this.#where;
+    const start = this.#start;
+    clearTimeout(this.#timer);
+    this.#tried = false;
+    this.bench.panels.close();
+    if (kind === "picture") {
+      this.picker.click();
+      return;
+    }
+    this.#remember(kind);
+    await this.bench.session.ask("layers", { kind, start, ...where });
+  }
+
+  #addBest() {
+    const typed = this.search.value.trim().toLowerCase();
+    const best = this.#seen.find((entry) => find(entry, "b", HTMLElement).textContent?.toLowerCase().startsWith(typed)) ?? this.#seen[0];
+    if (best) this.#add(best.dataset.add ?? "");
+  }
+
+  /** @param {KeyboardEvent} event */
+  #step(event) {
+    const step = ["ArrowDown", "ArrowRight"].includes(event.key) ? 1 : -1;
+    const seen = this.#seen;
+    const at = seen.findIndex((entry) => entry === document.activeElement);
+    if (event.target === this.search && event.key !== "ArrowDown") return false;
+    if (event.target instanceof Element && event.target.matches("[role=radio]")) return false;
+    return (at + step < 0 ? this.search : seen[Math.min(at + step, seen.length - 1)])?.focus();
+  }
+
+  #bindPictures() {
+    const { events } = this.bench;
+    const carriesFiles = (/** @type {DragEvent} */ event) => event.dataTransfer?.types.includes("Files") ?? false;
+    events.on("change", "#add-picture", (_, input) => {
+      const files = [...input.files];
+      input.value = "";
+      this.#addPictures(files);
+    });
+    events.on("dragover", "#bench", (event) => {
+      if (!carriesFiles(event)) return false;
+      event.preventDefault();
+      event.dataTransfer.dropEffect = "copy";
+      return true;
+    });
+    events.on("drop", "#bench", (event) => {
+      if (!carriesFiles(event)) return false;
+      event.preventDefault();
+      return this.#addPictures([...event.dataTransfer.files]);
+    });
+    document.addEventListener("paste", (event) => this.#pasted(event));
+  }
+
+  /** A picture is pasted as a layer; settings that were copied are pasted on the chosen one. @param {ClipboardEvent} event */
+  #pasted(event) {
+    if (event.target instanceof Element && event.target.closest("input:not([type=range]), textarea")) return;
+    const files = [...event.clipboardData?.files ?? []];
+    if (files.length) this.#addPictures(files);
+    else if (!this.bench.desk.paste()) say("There is nothing to paste: no picture in the clipboard, and no settings were copied.");
+    event.preventDefault();
+  }
+
+  /** Lay pictures over the plate, one after the other. @param {File[]} files */
+  async #addPictures(files) {
+    for (const file of files) {
+      if (file.type && !PICTURES.test(file.type)) say(`${file.name || "The file"} is no JPEG, PNG or TIFF. Nothing was changed.`);
+      else await this.#addPicture(file);
+    }
+  }
+
+  /** @param {File} file */
+  async #addPicture(file) {
+    const { session, showing, waiting } = this.bench;
+    const { looking } = showing;
+    const name = file.name || "the picture";
+    await session.settled;
+    const form = formOf("picture", [file], { revision: session.state.revision, after: session.chosen, beside: this.#place === "after", start: this.#start, looking });
+    try {
+      session.adopt(await waiting.during(`Reading ${name} …`, (signal) => postForm(`${session.url}pictures`, form, undefined, signal)), looking);
+      this.#remember("picture");
+      say(`${name} lies over the picture; set its place on the desk.`);
+    } catch (error) {
+      session.complain(error);
+    }
+  }
+}
