@@ -8,7 +8,7 @@ BIN := .venv/bin
 SOURCES := src/glyptic/web/templates
 SCRIPTS := src/glyptic/web/static/js
 
-.PHONY: install install-dev demo test lint chromium bench
+.PHONY: install install-dev demo test lint types chromium bench
 .DEFAULT_GOAL := install
 
 install:
@@ -28,10 +28,17 @@ lint: install-dev
 	$(BIN)/djlint --lint --quiet $(SOURCES)
 	$(BIN)/oxlint --quiet $(SCRIPTS)
 
+# What checks the page: TypeScript's compiler over its comments, and axe for the browser tests.
+vendor/node_modules/.package-lock.json: vendor/package-lock.json | install-dev
+	@PATH="$(CURDIR)/$(BIN):$$PATH" $(BIN)/npm ci --prefix vendor --silent --no-audit --no-fund && touch $@
+
+types: vendor/node_modules/.package-lock.json
+	$(BIN)/node vendor/node_modules/typescript/bin/tsc -p $(SCRIPTS)/jsconfig.json
+
 chromium:
 	@sh scripts/chromium.sh
 
-test: lint chromium
+test: lint types chromium
 	$(BIN)/pytest
 
 bench: install-dev chromium

@@ -23,10 +23,14 @@ from glyptic.masks import PARTS
 from glyptic.params import Choice, CurvePoints, Group, Polygon, Real, Schema
 from glyptic.params.geometry import FARTHEST, LEAST_APART
 from glyptic.pixels.pyramid import Picture, Pyramid
+from glyptic.web.declared import types_of_the_page
+from glyptic.web.keys import key_list
 
 ROOT = Path(__file__).resolve().parents[1]
 TARGET = ROOT / "docs" / "kinds.md"
 PAGES = ROOT / "docs" / "adjustments"
+KEYS_PAGE = ROOT / "docs" / "keys.md"
+PAGE_TYPES = ROOT / "src" / "glyptic" / "web" / "static" / "js" / "core" / "declared.d.ts"
 PLATES = ROOT / "src" / "glyptic" / "demo" / "plates"
 PLATE = "vase-trio.jpg"
 LEVEL, QUALITY, GAP = 3, 84, 6
@@ -166,7 +170,18 @@ def write_pages() -> None:
     (PAGES / "README.md").write_text(index())
 
 
+def keys() -> str:
+    """docs/keys.md: all keys of the bench."""
+    parts = ["# Keys\n", "Made by `scripts/make_docs.py` from `glyptic.web.keys`; a test fails where it is old.\n"]
+    for family, lines in key_list():
+        rows = [f"| {shown} | {says} |" for shown, says in lines]
+        parts += [f"## {family}\n", "\n".join(["| key | what it does |", "| --- | --- |", *rows]) + "\n"]
+    return "\n".join(parts)
+
+
 if __name__ == "__main__":
     TARGET.write_text(text())
+    KEYS_PAGE.write_text(keys())
+    PAGE_TYPES.write_text(types_of_the_page())
     write_pages()
     sys.stdout.write(f"{TARGET} and {PAGES} written\n")

@@ -34,6 +34,20 @@ def add(page: Page, name: str) -> None:
     page.wait_for_selector(BUSY)
 
 
+def leaf(page: Page, name: str) -> None:
+    page.locator(f'#desk [role="tab"][data-leaf="{name}"]').click()
+
+
+def choose(page: Page, layer: str) -> None:
+    """Choose a layer by the name on its card."""
+    page.locator(f'[data-choose="{layer}"] .name').click()
+    page.wait_for_selector(BUSY)
+
+
+def view(page: Page, name: str) -> None:
+    page.locator(f'.views [data-view="{name}"]').click()
+
+
 def drag(page: Page, selector: str, start: tuple[float, float], end: tuple[float, float]) -> None:
     """Drag from one place to another, both in shares of an element, y upwards."""
     box = page.locator(selector).bounding_box()
@@ -47,9 +61,10 @@ def drag(page: Page, selector: str, start: tuple[float, float], end: tuple[float
 
 def curve_and_levels(page: Page) -> None:
     """A curve with a stretch that is nearly flat, and what levels clip."""
-    page.locator("#strip [data-choose]").last.click()
+    page.locator("#strip .choose .name").last.click()
     page.wait_for_selector(BUSY)
     add(page, "curves")
+    leaf(page, "settings")
     drag(page, "#curve", (0.3, 0.3), (0.32, 0.55))
     drag(page, "#curve", (0.6, 0.7), (0.6, 0.58))
     page.mouse.move(*stage(page, 0.35, 0.4))
@@ -61,21 +76,23 @@ def curve_and_levels(page: Page) -> None:
     for _ in range(12):
         page.keyboard.press("Shift+ArrowLeft")
         page.wait_for_selector(BUSY)
-    page.locator('[data-view="clipping"]').click()
+    view(page, "clipping")
     page.wait_for_timeout(1200)
     take(page, "clipping")
-    page.locator('[data-view="finished"]').click()
+    view(page, "finished")
 
 
 def picked_strokes(page: Page) -> None:
     """Earlier strokes picked over the map of light; the brush is in the hand again afterwards."""
-    page.locator('[data-view="lighter-darker"]').click()
+    view(page, "lighter-darker")
+    leaf(page, "strokes")
     page.locator('[data-pick="strokes"]').click()
     page.mouse.click(*stage(page, *STROKE_AT))
     page.wait_for_selector("#overlay .stroke-body")
     take(page, "strokes")
     page.keyboard.press("Escape")
-    page.locator('[data-view="finished"]').click()
+    view(page, "finished")
+    leaf(page, "settings")
     page.locator("#stage").focus()
     page.keyboard.press("2")
 
@@ -103,20 +120,23 @@ def regions_and_halos(page: Page) -> None:
     page.keyboard.down("Alt")
     scribble(page, (0.45, 0.72), (0.52, 0.74))
     page.keyboard.up("Alt")
-    page.locator('[data-view="mask-over"]').click()
+    view(page, "mask-over")
+    leaf(page, "mask")
     page.locator("#mask .part summary").first.click()
     take(page, "region")
-    page.locator('[data-view="finished"]').click()
+    view(page, "finished")
     page.keyboard.press("1")
     add(page, "exposure")
-    page.select_option("#add-part", "backdrop")
+    leaf(page, "mask")
+    page.click('[data-way="backdrop"]')
     page.wait_for_selector("#mask .part")
-    for field, value in (("settings.stops", "0.6"), ("mask.grow", "8")):
-        page.fill(f'#desk input[type="number"][data-field="{field}"]', value)
+    for one, field, value in (("settings", "settings.stops", "0.6"), ("mask", "mask.grow", "8")):
+        leaf(page, one)
+        page.fill(f'#desk input.number[data-field="{field}"]', value)
         page.keyboard.press("Enter")
         page.wait_for_selector(BUSY)
     page.locator("#mask-faults summary").click()
-    page.click('[data-area="halos"]')
+    page.click('[data-find="halos"]')
     page.locator("#fault-list li button").nth(1).click()
     page.locator("#fault-list").scroll_into_view_if_needed()
     page.wait_for_timeout(1200)
@@ -129,27 +149,68 @@ def regions_and_halos(page: Page) -> None:
     take(page, "settings")
 
 
+def dim(page: Page) -> None:
+    """The dim look, with the mask's leaf."""
+    page.context.add_cookies([{"name": "glyptic-look", "value": "dim", "url": page.url}])
+    page.reload()
+    page.wait_for_selector("body[data-ready]")
+    leaf(page, "mask")
+    page.keyboard.press("3")
+    page.mouse.move(*stage(page, 0.62, 0.62))
+    take(page, "dim")
+    page.context.add_cookies([{"name": "glyptic-look", "value": "light", "url": page.url}])
+    page.reload()
+    page.wait_for_selector("body[data-ready]")
+
+
+def wide(page: Page) -> None:
+    """Two leaves side by side, zoomed in and turned, with the overview."""
+    view(page, "finished")
+    page.set_viewport_size({"width": 1760, "height": 1000})
+    page.locator('[data-zoom="one"]').click()
+    page.keyboard.press(".")
+    page.wait_for_timeout(800)
+    take(page, "wide")
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.keyboard.press("0")
+    page.keyboard.press("f")
+
+
+def help_and_first_steps(page: Page) -> None:
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.locator('[aria-label="Work on Vase trio, untouched"]').first.click()
+    page.wait_for_selector("body[data-ready]")
+    page.goto(f"{page.url}?first-steps")
+    page.wait_for_selector("body[data-ready]")
+    take(page, "first-steps")
+    page.goto(f"http://127.0.0.1:{PORT}/help/?q=hold colour")
+    page.screenshot(path=TARGET / "help.png")
+
+
 def tour(page: Page) -> None:
+    page.add_init_script("localStorage.setItem('glyptic-first-steps', 'true')")
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.wait_for_load_state("networkidle")
     page.screenshot(path=TARGET / "shelf.png")
     page.locator(".plate-card a.picture").first.click()
     page.wait_for_selector("body[data-ready]")
-    page.locator('[data-choose="backdrop"]').click()
+    choose(page, "backdrop")
+    leaf(page, "settings")
     page.keyboard.press("2")
     page.wait_for_selector(BUSY)
     page.mouse.move(*stage(page, 0.62, 0.62))
     page.wait_for_selector("#chip:not([hidden])")
     take(page, "bench")
-    page.locator('[data-view="mask-over"]').click()
+    dim(page)
+    view(page, "mask-over")
     take(page, "mask-over")
-    page.locator('[data-choose="shape"]').click()
-    page.wait_for_selector(BUSY)
-    page.locator('[data-view="grey-alone"]').click()
+    wide(page)
+    choose(page, "shape")
+    view(page, "grey-alone")
     page.mouse.move(*stage(page, 0.5, 0.75))
     take(page, "grey-alone")
-    page.locator('[data-view="finished"]').click()
-    page.locator("#add-button").click()
+    view(page, "finished")
+    page.locator('[data-opens="add"]').click()
     page.wait_for_load_state("networkidle")
     page.locator('#add section:not(#add-recent) [data-add="split-tone"]').hover()
     page.wait_for_selector("#trying:not([hidden])")
@@ -166,16 +227,17 @@ def tour(page: Page) -> None:
     page.keyboard.press("Control+z")
     page.wait_for_selector(BUSY)
     curve_and_levels(page)
-    page.locator("#log-button").click()
+    page.locator('[data-opens="log"]').click()
     page.wait_for_selector("#log-entries li")
     take(page, "log")
-    page.locator("#export-button").click()
+    page.locator('[data-opens="export"]').click()
     page.locator("#export-format").select_option("tiff")
     page.locator("#export-depth").select_option("16")
     page.get_by_role("button", name="Write the file").click()
     page.wait_for_selector("#export-job a[data-ready]", timeout=120_000)
     take(page, "export")
     regions_and_halos(page)
+    help_and_first_steps(page)
 
 
 def main() -> None:

@@ -37,7 +37,7 @@ def test_a_mask_of_another_size_is_refused(shop, plate, kind):
         with pytest.raises(DocumentError, match="source"):
             change(shop, plate, "add-layer", layer=masked_by(kind, refused))
         with pytest.raises(DocumentError, match="source"):
-            edit.try_edit(shop, plate, before.revision, "add-layer", {"layer": masked_by(kind, refused)})
+            edit.try_edit(shop, plate, "add-layer", {"layer": masked_by(kind, refused)})
     assert shop.current(plate) == before
 
 

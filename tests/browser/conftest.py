@@ -127,13 +127,16 @@ class Bench:
         """Wait until every point of the stroke in the hand has its pixels on screen."""
         self.page.wait_for_selector("body[data-drawn]")
 
-    def add(self, kind, start="open"):
+    def add(self, kind, start="open", leaf="settings"):
+        """Add a layer as a hand does, and open a leaf of its desk."""
         self.page.locator("#stage").focus()
         self.page.keyboard.press("a")
         self.page.locator(f'#add [data-start="{start}"]').click()
-        self.page.locator(f'[data-add="{kind}"]').click()
+        self.page.locator(f'[data-add="{kind}"]:visible').first.click()
         expect(self.page.locator(f'#desk[data-kind="{kind}"]')).to_be_visible()
         self.settle()
+        if leaf:
+            self.leaf(leaf)
 
     def leaf(self, name):
         """Open a leaf of the desk."""

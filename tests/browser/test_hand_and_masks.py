@@ -22,6 +22,7 @@ def strokes(bench):
 
 def test_earlier_strokes_are_picked_weakened_shifted_flipped_and_removed(grey):
     page = grey.page
+    grey.leaf("strokes")
     page.click('[data-pick="strokes"]')
     page.mouse.click(*grey.on_stage(0.5, 0.5))
     found = page.locator("#strokes-found li")
@@ -63,8 +64,9 @@ def test_earlier_strokes_are_picked_weakened_shifted_flipped_and_removed(grey):
 
 def test_the_last_strokes_are_chosen_by_number(grey):
     page = grey.page
+    grey.leaf("strokes")
     page.fill("#strokes-last", "1")
-    page.get_by_role("button", name="Choose them").click()
+    page.get_by_role("button", name="Choose the last").click()
     expect(page.locator("#strokes-says")).to_contain_text("One stroke chosen")
     page.locator('[data-strokes="flip"]').click()
     grey.settle()
@@ -138,6 +140,7 @@ def test_an_oval_has_handles_and_its_lamp_switches_it_off(bench):
     bench.settle()
     page.keyboard.press("4")
     bench.drag((0.5, 0.5), (0.6, 0.7))
+    bench.leaf("mask")
     page.locator(".part summary").click()
     grip = page.locator('#handles [data-grip="1"]').bounding_box()
     radii = bench.current().stack.layers[1].mask.parts[0].settings["radii"]
@@ -180,7 +183,7 @@ def test_a_part_is_picked_in_the_picture(bench):
     bench.add("exposure", "closed")
     bench.way("tone")
     bench.settle()
-    page.locator(".part").get_by_role("button", name="Pick in the picture").click()
+    page.locator(".part").get_by_role("button", name="Pick").click()
     page.mouse.click(*bench.on_stage(0.5, 0.5))
     bench.settle()
     settings = bench.current().stack.layers[1].mask.parts[0].settings

@@ -246,6 +246,7 @@ def test_cards_are_dragged_into_a_group_and_out_and_a_mask_onto_it(bench):
     assert [layer.kind for layer in stack.layers[2].layers] == ["exposure"]
     page.locator("#strip [data-choose]", has_text="Exposure").click()
     bench.settle()
+    bench.leaf("mask")
     page.locator('#desk [data-edit="add-mask"][data-start="closed"]').click()
     bench.settle()
     group = stack.layers[2].id

@@ -87,6 +87,7 @@ def test_even_the_backdrop_bring_the_highlight_back_shape_the_bowl(bench, pen):
     bench.way("backdrop")
     page.wait_for_selector("#mask .part")
     bench.settle()
+    bench.leaf("settings")
     number(bench, "settings.stops", 0.8)
     assert bench.spot(*BACKDROP)[1] > before[BACKDROP][1] + 10
     assert bench.spot(*VASE) == before[VASE] and bench.spot(*JAR) == before[JAR]
@@ -102,9 +103,10 @@ def test_even_the_backdrop_bring_the_highlight_back_shape_the_bowl(bench, pen):
     bench.settle()
     page.click('#mask [data-window-preset]:has-text("Highlights")')
     bench.settle()
+    bench.leaf("settings")
     number(bench, "settings.rgb.out_white", 90)
     [part] = layer(bench).mask.parts
-    assert part.settings["low"] == 0.75 and part.settings["high"] == 1
+    assert part.settings["low"] == 0.82 and part.settings["high"] == 1
 
     bench.add("grey")
     page.keyboard.press("2")
@@ -121,6 +123,7 @@ def test_a_region_grows_and_is_taken_away_from_by_scribbles(bench, pen):
     page.keyboard.press("6")
     expect(page.locator("#does")).to_contain_text("Scribble on what belongs")
     pen.stroke((0.35, 0.35), (0.36, 0.7))
+    bench.leaf("mask")
     page.wait_for_selector("#mask .part")
     bench.settle()
     found = codes(bench)
@@ -161,11 +164,12 @@ def test_a_gappy_mask_is_found_zoomed_to_and_mended_by_parts_that_can_go_again(b
     page.keyboard.press("s")
     for x in (0.45, 0.55):
         pen.stroke((x, 0.5), (x + 0.001, 0.5), force=1, steps=2)
+    bench.leaf("mask")
     page.locator("#mask-faults summary").click()
     page.click('[data-find="gaps"]')
     rows = page.locator("#fault-list li")
     expect(rows).to_have_count(3)
-    expect(page.locator("#marks .fault")).to_have_count(3)
+    expect(page.locator("#marks .fault:not(.under)")).to_have_count(3)
     rows.first.locator("button").first.click()
     assert bench.zoom.startswith("400")
     page.click('#fault-list button:has-text("Close all 2")')
@@ -199,7 +203,7 @@ def test_a_halo_is_found_and_snapped_away(bench):
     page.click('[data-find="halos"]')
     expect(page.locator("#fault-list li:has-text('bleeds over')")).to_have_count(0)
     page.fill("#snap-width", "12")
-    page.click('[data-snap]')
+    page.click("[data-snap]")
     page.wait_for_selector('#mask .part:has-text("Snapped within 12 px")')
     bench.settle()
     assert layer(bench).mask.parts[-1].op == "replace"
@@ -217,6 +221,7 @@ def test_strokes_made_yesterday_are_weakened_by_name_and_number(bench, pen):
     page.wait_for_selector("body[data-ready]")
     bench.settle()
     strokes = layer(bench).strokes
+    bench.leaf("strokes")
     page.fill("#strokes-last", "3")
     page.click('[data-strokes="last"]')
     bar = page.locator("#strokes-strength").bounding_box()
@@ -233,6 +238,7 @@ def test_a_mask_as_a_whole_is_curved_shifted_linked_inverted_and_unlinked(bench)
     bench.add("exposure")
     page.keyboard.press("4")
     bench.drag((0.5, 0.5), (0.6, 0.65))
+    bench.leaf("mask")
     page.locator("#mask-tone summary").click()
     page.locator("#mask-curve").scroll_into_view_if_needed()
     curve = page.locator("#mask-curve").bounding_box()
@@ -243,7 +249,7 @@ def test_a_mask_as_a_whole_is_curved_shifted_linked_inverted_and_unlinked(bench)
     bench.settle()
     assert layer(bench).mask.curve[1] == pytest.approx((0.5, 0.8), abs=0.02)
     centre = layer(bench).mask.parts[0].settings["centre"]
-    page.click('[data-shift-mask]')
+    page.click("[data-shift-mask]")
     bench.drag((0.5, 0.5), (0.55, 0.5))
     page.locator("#stage").focus()
     page.keyboard.press("Shift+ArrowDown")
@@ -252,12 +258,12 @@ def test_a_mask_as_a_whole_is_curved_shifted_linked_inverted_and_unlinked(bench)
     assert shifted[0] > centre[0] + 40 and shifted[1] == pytest.approx(centre[1] + 10)
     first = layer(bench).id
 
-    bench.add("levels")
+    bench.add("levels", leaf="mask")
     page.select_option("#take-mask", f"link {first}")
     bench.settle()
-    expect(page.locator("#mask h3")).to_contain_text("begins as that of Exposure")
+    expect(page.locator("#mask")).to_contain_text("Begins as the mask of ‘Exposure’")
     assert np.array_equal(codes(bench), codes(bench, 1))
-    page.locator('#mask [data-field="mask.invert"]').check()
+    page.locator('#mask [data-field="mask.invert"]').click()
     bench.settle()
     assert np.abs(codes(bench).astype(int) + codes(bench, 1) - 255).max() <= 1
     page.locator(f'[data-choose="{first}"]').click()
@@ -266,7 +272,7 @@ def test_a_mask_as_a_whole_is_curved_shifted_linked_inverted_and_unlinked(bench)
     expect(page.locator("#says")).to_contain_text("Unlink that mask first")
     page.locator("[data-choose]").last.click()
     bench.settle()
-    page.locator('#mask [data-field="mask.invert"]').uncheck()
+    page.locator('#mask [data-field="mask.invert"]').click()
     bench.settle()
     page.click('[data-edit="unlink-mask"]')
     bench.settle()
@@ -337,7 +343,7 @@ def test_the_practice_pen_plays_pressure_and_tilt(bench):
     page.select_option("#pressure [data-practice]", "shade")
     page.click("#practice-play")
     page.wait_for_selector("#history [data-do=undo]:not(:disabled)")
-    page.wait_for_selector("#strokes")
+    page.wait_for_selector("#strokes", state="attached")
     bench.settle()
     [stroke] = layer(bench).strokes
     tilts = [tilt for _, _, _, tilt, _ in stroke.points]

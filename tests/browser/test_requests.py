@@ -122,7 +122,7 @@ STORE = """async (address) => {
 
 def test_tiles_are_asked_for_together_and_given_up_one_by_one(bench):
     page = bench.page
-    address = page.eval_on_selector("link[href$='js/tiles.js']", "link => link.href")
+    address = page.eval_on_selector("link[href$='js/canvas/tiles.js']", "link => link.href")
     found = page.evaluate(STORE, address)
     assert found["many"] == list(range(24)) and found["again"] == list(range(20, 26))
     assert found["left"] == ["AbortError", *range(31, 42)]

@@ -76,6 +76,19 @@ def oklab(c):
     return np.cbrt(lin(np.clip(c, 0, 1)) @ TO_LMS.T) @ TO_LAB.T
 
 
+def light_of(lab):
+    """Linear light of Oklab, in range or not."""
+    return (lab @ np.linalg.inv(TO_LAB).T) ** 3 @ np.linalg.inv(TO_LMS).T
+
+
+def as_far_as_it_goes(inside, wanted):
+    """On the way from a colour in 0..1 to another, the last one that lies in 0..1."""
+    way = wanted - inside
+    with np.errstate(divide="ignore", invalid="ignore"):
+        share = np.where(way > 0, (1 - inside) / way, np.where(way < 0, -inside / way, 1))
+    return inside + np.clip(share, 0, 1).min(-1, keepdims=True) * way
+
+
 def fitted(lab):
     """Encoded RGB of Oklab, the chroma lowered until it lies in range."""
     lab = np.array(lab)

@@ -11,7 +11,20 @@ from itertools import pairwise
 import numpy as np
 from scipy.interpolate import PchipInterpolator
 
-from tests.oracle.formulas import enc, fitted, gauss, grown, lin, luminance, luminance_of, oklab, smoothstep, tone, tone_window
+from tests.oracle.formulas import (
+    as_far_as_it_goes,
+    enc,
+    gauss,
+    grown,
+    light_of,
+    lin,
+    luminance,
+    luminance_of,
+    oklab,
+    smoothstep,
+    tone,
+    tone_window,
+)
 from tests.oracle.methods import Methods
 
 
@@ -21,8 +34,16 @@ def with_middles(stops):
     for a, b in pairwise(stops):
         share = a.get("middle", 0.5)
         mean = [(x + y) / 2 for x, y in zip(a["colour"], b["colour"], strict=True)]
-        found += [a, {"at": a["at"] + share * (b["at"] - a["at"]), "colour": mean, "alpha": (a.get("alpha", 1) + b.get("alpha", 1)) / 2}]
+        found += [
+            a,
+            {
+                "at": a["at"] + share * (b["at"] - a["at"]),
+                "colour": mean,
+                "alpha": (a.get("alpha", 1) + b.get("alpha", 1)) / 2,
+            },
+        ]
     return [{"alpha": 1, **stop} for stop in [*found, stops[-1]]]
+
 
 NON_SEPARABLE = ("hue", "saturation", "color", "luminosity")
 NEUTRAL_GREY_MODES = ("soft-light", "overlay", "hard-light")
@@ -160,17 +181,17 @@ class Whole(Methods):
         if settings.get("reach"):
             g = 0.5 + (g - 0.5) * tone_window(settings["reach"], tone(luminance(cb)))
         b = blend(mode, inside, np.repeat(g[..., None], 3, -1))
-        if settings.get("hold_colour") and settings.get("holds") == "chroma":
-            lab = oklab(inside)
-            lab[..., 0] = oklab(b)[..., 0]
-            b = fitted(lab)
-        elif settings.get("hold_colour"):
+        if settings.get("hold_colour"):
+            wanted = np.concatenate([oklab(b)[..., :1], oklab(inside)[..., 1:]], -1)
             y, below = luminance(b)[..., None], luminance(inside)[..., None]
             with np.errstate(divide="ignore", invalid="ignore"):
                 light = np.where(below > 0, lin(inside) * y / below, y)
                 top = light.max(-1, keepdims=True)
                 k = np.where(top > 1, (1 - y) / (top - y), 1)
-            b = enc(y + (light - y) * k)
+            held = np.clip(y + (light - y) * k, 0, 1)
+            if settings.get("holds") == "chroma":
+                held = as_far_as_it_goes(held, light_of(wanted))
+            b = enc(held)
         neutral = (g == 0.5) & (mode in NEUTRAL_GREY_MODES)
         return np.where(neutral[..., None], cb, cb + a * (b - inside))
 

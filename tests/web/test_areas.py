@@ -91,15 +91,15 @@ def test_a_border_is_snapped_and_its_halo_is_gone(client, plate, layer):
 @pytest.mark.parametrize(("path", "body", "says"), [
     ("region", {"part": None, "seeds": []}, "must hold a scribble"),
     ("region", {"part": None, "seeds": [{**SEED, "belongs": False}]}, "must hold a scribble"),
-    ("region", {"part": None, "seeds": [{"points": [["a", 1]], "size": 1}]}, "Seeds[0].points[0][0]: must be a number"),
-    ("region", {"part": None, "seeds": [{**SEED, "size": -1}]}, "Seeds[0].size: must be above 0"),
-    ("region", {"part": None, "seeds": [SEED], "edge": 7}, "Edge: must be in 0..1"),
+    ("region", {"part": None, "seeds": [{"points": [["a", 1]], "size": 1}]}, "Points must be a number"),
+    ("region", {"part": None, "seeds": [{**SEED, "size": -1}]}, "Size must be above 0"),
+    ("region", {"part": None, "seeds": [SEED], "edge": 7}, "must be between 0 % and 100 %; it was 700 %"),
     ("region", {"part": 4, "seeds": [SEED]}, "is no region any more"),
-    ("region", {"part": None, "begin": "horizon"}, "Begin: must be one of"),
+    ("region", {"part": None, "begin": "horizon"}, "Begins with must be one of"),
     ("snap", {"width": 9}, "is not there or not in use"),
     ("gaps", {"across": 9}, "is not there or not in use"),
     ("halos", {}, "is not there or not in use"),
-    ("mend", {"across": 9, "kind": "gap", "at": [1]}, "At: must be [x, y]"),
+    ("mend", {"across": 9, "kind": "gap", "at": [1]}, "At must be [x, y]"),
 ])  # fmt: skip
 def test_bad_questions_get_a_sentence_and_change_nothing(client, plate, layer, path, body, says):
     before = revision(client, plate)

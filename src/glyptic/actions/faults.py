@@ -12,7 +12,6 @@ from glyptic.actions.areas import grey_part, mask_codes, masked, parts_only
 from glyptic.actions.edit import apply_edit, check_revision
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
-from glyptic.base.rectangles import Rect
 from glyptic.document.values import Layer, Mask, Stack
 from glyptic.engine.reader import Node
 from glyptic.pixels.srgb import tone

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 
 from glyptic.actions.edit import edited, keep, kept_already
 from glyptic.actions.looking import InHand, Looking
-from glyptic.actions.tiles import reading, rgba
+from glyptic.actions.tiles import pixels_of, reading
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.base.rectangles import Rect
@@ -87,7 +87,7 @@ def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDAr
         hand.seen = len(hand.stroke.points)
         if rect.empty:
             return rect, np.zeros((0, 0, 4), np.uint8)
-        return rect, rgba(reader.read(node, rect))
+        return rect, pixels_of(reader, node, plan, looking, rect)
 
 
 def _spread(layer: Layer, stroke: Stroke, level: int) -> int:

@@ -98,7 +98,9 @@ def write_rendering(
     """Render to a picture file band by band, so that the whole is never held."""
     with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
     sheet = Sheet(wanted.rect.w, wanted.rect.h, 4 if with_alpha else 3, output.depth)
-    write_picture(path, sheet, _letting_go(wanted, wanted.samples(with_alpha, progress)), output, metadata)
+    write_picture(
+        path, sheet, _letting_go(wanted, wanted.samples(with_alpha, progress, output.ground)), output, metadata
+    )
 
 
 def _letting_go(wanted: Rendering, bands: Iterator[Samples]) -> Iterator[Samples]:

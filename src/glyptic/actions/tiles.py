@@ -51,12 +51,20 @@ def tile_keys(workshop: Workshop, stack: Stack, looking: Looking) -> list[tuple[
     return out
 
 
-def rgba(px: Planes) -> NDArray[np.uint8]:
-    """(h, w, 4) codes for a canvas, rounded as an 8-bit export is."""
+def rgba(px: Planes, alpha: Planes | None = None) -> NDArray[np.uint8]:
+    """(h, w, 4) codes for a canvas, rounded as an 8-bit export is; alpha: (1, h, w) or None for 1 everywhere."""
     _, h, w = px.shape
     out = np.full((h, w, 4), 255, np.uint8)
     out[:, :, :3] = to_codes(px, 8)
+    if alpha is not None:
+        out[:, :, 3] = to_codes(alpha, 8)[:, :, 0]
     return out
+
+
+def pixels_of(reader: Reader, node: Node, plan: Plan, looking: Looking, rect: Rect) -> NDArray[np.uint8]:
+    """(h, w, 4) codes of a rectangle of what is looked at: pictures with the base's alpha, masks and marks without."""
+    alpha = plan.picture.alpha if VIEWS[looking.view].family == "picture" else None
+    return rgba(reader.read(node, rect), None if alpha is None else alpha.read(rect, looking.level))
 
 
 def tile_pixels(workshop: Workshop, key: str) -> bytes:
@@ -71,7 +79,8 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
         if order is None:
             raise NotFound("That tile is no longer known; ask for the keys again.")
         reader, node = reader_and_node(workshop, order.stack, order.looking)
-        shown = rgba(reader.read(node, tile_rect(order.tx, order.ty).meet(reader.bounds)))
+        rect = tile_rect(order.tx, order.ty).meet(reader.bounds)
+        shown = pixels_of(reader, node, workshop.plan(order.stack), order.looking, rect)
         workshop.shown.put(raw, shown)
     return shown.tobytes()
 

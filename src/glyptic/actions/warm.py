@@ -159,6 +159,7 @@ def everything() -> dict[str, list[dict[str, object]]]:
     stops = [{"at": 0, "colour": [0, 0, 0]}, {"at": 1, "colour": [1, 1, 1]}]
     line = {"from": [0, 0], "to": [9, 9], "stops": stops}
     grey = {"hold_colour": True, "reach": {"low": 0.1}}
+    vivid = {"hold_colour": True, "holds": "chroma"}
     made: dict[str, list[dict[str, object]]] = {
         kind.name: [{"kind": kind.name, **kind.sampled(SIDE, SIDE)}]
         for kind in KINDS.values()
@@ -182,6 +183,7 @@ def everything() -> dict[str, list[dict[str, object]]]:
     made["grey"] = [
         {"kind": "grey", "settings": grey, "strokes": [{**stroke, "to": 1}, {**stroke, "even": 3}]},
         {"kind": "grey", "strokes": [{**stroke, "to": 1}]},
+        {"kind": "grey", "settings": vivid, "strokes": [{**stroke, "to": 1}]},
         {"kind": "grey", "strokes": [{**stroke, "to": 1}], "blend": "multiply"},
     ]
     for mode in ("multiply", "color"):

@@ -12,7 +12,7 @@ from glyptic.document.fields import TONE_WINDOW, in_order
 from glyptic.params import Choice, Group, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.oklab import oklab
-from glyptic.pixels.oklch import fit, lay_row, rows
+from glyptic.pixels.oklch import light
 from glyptic.pixels.shapes import window
 from glyptic.pixels.srgb import BLACK, LEAST, NOTHING, enc, lin, luminance, tone_of
 from glyptic.pixels.vector import HALF, ONE, clamp01
@@ -31,9 +31,23 @@ def _within_reach(
 
 
 @formula
-def _drawn_in(light: float, y: float, k: float) -> float:
-    """Light drawn towards grey of luminance y, encoded."""
-    return clamp01(enc(y + (light - y) * k))
+def _relit(r: float, g: float, b: float, y: float) -> tuple[float, float, float]:
+    """Linear light of r, g, b in 0..1 scaled to luminance y, drawn towards grey as far as it takes to lie in 0..1."""
+    below = luminance(r, g, b)
+    black = below <= BLACK
+    scale = y / (BLACK if black else below)
+    red, green, blue = lin(r) * scale, lin(g) * scale, lin(b) * scale
+    red, green, blue = y if black else red, y if black else green, y if black else blue
+    top = red if red > green else green
+    top = top if top > blue else blue
+    over = top - y
+    k = (ONE - y) / (over if over > LEAST else LEAST) if top > ONE else ONE
+    return clamp01(y + (red - y) * k), clamp01(y + (green - y) * k), clamp01(y + (blue - y) * k)
+
+
+@formula
+def _most(y: float) -> float:
+    return y if y < ONE else ONE
 
 
 @kernel
@@ -43,35 +57,39 @@ def _hold(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bo
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             r, g, b = clamp01(px[0, i, j]), clamp01(px[1, i, j]), clamp01(px[2, i, j])
-            below = luminance(r, g, b)
-            y = luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j])
-            y = y if y < ONE else ONE
-            black = below <= BLACK
-            scale = y / (BLACK if black else below)
-            red, green, blue = lin(r) * scale, lin(g) * scale, lin(b) * scale
-            red, green, blue = y if black else red, y if black else green, y if black else blue
-            top = red if red > green else green
-            top = top if top > blue else blue
-            over = top - y
-            k = (ONE - y) / (over if over > LEAST else LEAST) if top > ONE else ONE
+            y = _most(luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j]))
+            red, green, blue = _relit(r, g, b, y)
             a = NOTHING if keeps_grey and grey[i, j] == HALF else alpha[i, j]
-            px[0, i, j] += a * (_drawn_in(red, y, k) - r)
-            px[1, i, j] += a * (_drawn_in(green, y, k) - g)
-            px[2, i, j] += a * (_drawn_in(blue, y, k) - b)
+            px[0, i, j] += a * (clamp01(enc(red)) - r)
+            px[1, i, j] += a * (clamp01(enc(green)) - g)
+            px[2, i, j] += a * (clamp01(enc(blue)) - b)
+
+
+@formula
+def _reaches(inside: float, wanted: float) -> float:
+    """How far from a value in 0..1 one can go to another before 0..1 is left, as a share of the way."""
+    way = wanted - inside
+    up, down = (ONE - inside) / (way if way > LEAST else LEAST), inside / (-way if -way > LEAST else LEAST)
+    return clamp01(up if way > NOTHING else down)
 
 
 @kernel
 def _hold_chroma(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool) -> None:
-    """C = Cb + a (B' − Cb'), B' of the Oklab lightness of `blended` and the Oklab a and b of the clamped backdrop, its
-    chroma lowered as far as it takes to lie in 0..1; where grey is neutral every bit is kept."""
-    l, a, b, share, room = rows(px.shape[2])
+    """As `_hold`, but B' has the Oklab lightness of `blended` and Oklab a and b of the clamped backdrop; where there is
+    no such colour, B' lies on the way there, in linear light, from what `_hold` gives, as far as 0..1 reaches."""
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            _, a[j], b[j] = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
-            l[j], _, _ = oklab(blended[0, i, j], blended[1, i, j], blended[2, i, j])
-            share[j] = NOTHING if keeps_grey and grey[i, j] == HALF else alpha[i, j]
-        fit(l, a, b, room)
-        lay_row(px, i, l, a, b, share)
+            r, g, b = clamp01(px[0, i, j]), clamp01(px[1, i, j]), clamp01(px[2, i, j])
+            y = _most(luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j]))
+            red, green, blue = _relit(r, g, b, y)
+            _, lab_a, lab_b = oklab(r, g, b)
+            l, _, _ = oklab(blended[0, i, j], blended[1, i, j], blended[2, i, j])
+            to_red, to_green, to_blue = light(l, lab_a, lab_b)
+            t = min(min(_reaches(red, to_red), _reaches(green, to_green)), _reaches(blue, to_blue))  # noqa: PLW3301
+            a = NOTHING if keeps_grey and grey[i, j] == HALF else alpha[i, j]
+            px[0, i, j] += a * (clamp01(enc(red + t * (to_red - red))) - r)
+            px[1, i, j] += a * (clamp01(enc(green + t * (to_green - green))) - g)
+            px[2, i, j] += a * (clamp01(enc(blue + t * (to_blue - blue))) - b)
 
 
 HOLDS = {"saturation": _hold, "chroma": _hold_chroma}
@@ -100,8 +118,8 @@ class Grey(Kind):
             "holds": Choice(
                 label="What is held", options=("saturation", "chroma"), default="saturation",
                 titles=("saturation, as in other light", "chroma, as vivid as before"),
-                help="Saturation: less light on the same thing, which looks less vivid. Chroma: as vivid when darker or "
-                "lighter, as far as there are such colours; beyond, chroma gives way, never hue.",
+                help="Saturation: less light on the same thing, which looks less vivid. Chroma: as vivid when darker "
+                "or lighter, as far as there are such colours; beyond, it gives way towards saturation.",
             ),
             "reach": Group(label="Reach", schema=Schema(TONE_WINDOW, checks=(in_order,)), nullable=True, default=None,
                            help="Work only in a range of tone."),

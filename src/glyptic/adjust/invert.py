@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -21,6 +23,10 @@ class Invert(PointWise):
     summary = "Turns light into dark and colours into their opposites, as a negative does."
     sample = {"strength": 1}
     schema = Schema({"strength": share("Strength", "At a half everything is one grey, at full it is a negative.", 0.0)})
+
+    def starting(self, width: int, height: int) -> dict[str, Any]:
+        """At full strength: nobody adds it for anything else."""
+        return {"strength": 1}
 
     def channels(self, settings: Values) -> tuple[Function | None, ...]:
         strength = settings["strength"]

@@ -21,6 +21,9 @@ def declare(commands: Any) -> None:
     parser.add_argument("--region", metavar="X,Y,W,H", help="full-size pixels; clipped to the picture")
     parser.add_argument("--level", default="0", metavar="N", help="render at 1/2^N of the size")
     parser.add_argument("--depth", default="8", metavar="8|16", help="bits a channel")
+    parser.add_argument(
+        "--ground", default="ffffff", metavar="RRGGBB", help="what a picture with alpha is laid over in a JPEG"
+    )
     parser.add_argument("--quality", default="92", metavar="Q", help="JPEG quality, 1 to 100")
     parser.add_argument("--until", metavar="LAYER_ID", help="stop after this layer")
     parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
@@ -55,7 +58,7 @@ def _region(text: str | None, faults: list[Fault]) -> Rect | None:
 def run(options: argparse.Namespace) -> None:
     """Check every option, render, write."""
     from glyptic.actions.render_file import open_stack_file, rendering, write_rendering
-    from glyptic.formats.writing import Output
+    from glyptic.formats.writing import Output, ground_of
 
     share_one_heap()
     faults: list[Fault] = []
@@ -65,7 +68,7 @@ def run(options: argparse.Namespace) -> None:
     limit = _whole(options.limit, "limit", 1, 100_000, faults)
     region = _region(options.region, faults)
     try:
-        output = Output.for_path(options.out, depth, quality)
+        output = Output.for_path(options.out, depth, quality, ground_of(options.ground))
     except ExportError as error:
         faults.append(Fault("output", str(error)))
     if not options.out.resolve().parent.is_dir():

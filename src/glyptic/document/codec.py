@@ -185,11 +185,11 @@ class _Reader:
             self.fault(f"{at}.kind", "the first layer is the base and must be a picture")
             return None
         if is_base:
-            for forbidden in ("mask", "opacity", "blend", "visible", "place"):
+            for forbidden in ("mask", "opacity", "blend", "visible", "mark", "place"):
                 if forbidden in plain:
                     self.fault(f"{at}.{forbidden}", "cannot stand on the base picture")
         carried = CARRIAGES[kind.carries].fields
-        known = {"id", "kind", "name", "visible", "locked", "opacity", "blend", "mask", *carried}
+        known = {"id", "kind", "mask", *layer_head(kind).params, *carried}
         if kind.schema.params:
             known.add("settings")
         self.fields(plain, at, known)

@@ -168,11 +168,17 @@ class Rendering:
                     left += codes.shape[1]
                 yield band, out
 
-    def samples(self, with_alpha: bool, progress: Progress = _no_progress) -> Iterator[Samples]:
-        """Bands (h, w, 3), or (h, w, 4) with the base's alpha where that is wanted and there is one."""
+    def samples(
+        self, with_alpha: bool, progress: Progress = _no_progress, ground: tuple[float, float, float] = (1, 1, 1)
+    ) -> Iterator[Samples]:
+        """Bands (h, w, 3), or (h, w, 4) with the base's alpha where that is wanted and there is one. ground: the
+        encoded colour 0..1 that a base with alpha is laid over where its alpha is not wanted."""
         for band, colour in self.bands():
-            alpha = self.alpha(band) if with_alpha else None
-            yield colour if alpha is None else np.dstack([colour, alpha])
+            alpha = self.alpha(band)
+            if alpha is None:
+                yield colour
+            else:
+                yield np.dstack([colour, alpha]) if with_alpha else laid_over(colour, alpha, ground)
             progress((band.bottom - self.rect.y) / self.rect.h)
 
     def whole(self) -> Rendered:
@@ -186,6 +192,15 @@ class Rendering:
         """The base's alpha codes (h, w) over a rectangle of the level, or None."""
         alpha = self.plan.picture.alpha
         return None if alpha is None else to_codes(alpha.read(rect, self.level), self.depth)[:, :, 0]
+
+
+def laid_over(colour: Samples, alpha: Samples, ground: tuple[float, float, float]) -> Samples:
+    """Codes (h, w, 3) with an alpha (h, w) of the same depth, laid over an encoded colour 0..1: c a + g (1 - a), to the
+    nearest code."""
+    most = np.iinfo(colour.dtype).max
+    share = alpha[:, :, None] / most
+    mixed = colour * share + np.multiply(ground, most) * (1 - share)
+    return np.floor(mixed + 0.5).astype(colour.dtype)
 
 
 def render(

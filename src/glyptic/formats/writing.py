@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 import tempfile
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
@@ -46,13 +47,19 @@ FORMATS = {
 }
 
 
+Ground = tuple[float, float, float]
+WHITE: Ground = (1.0, 1.0, 1.0)
+
+
 @dataclass(frozen=True)
 class Output:
-    """What is to be written: the format, bits a channel (8 or 16), JPEG quality 1..100."""
+    """What is to be written: the format, bits a channel (8 or 16), JPEG quality 1..100. ground: the encoded colour 0..1
+    that a picture with alpha is laid over where the format holds none."""
 
     format: str
     depth: int = 8
     quality: int = 92
+    ground: Ground = WHITE
 
     def __post_init__(self) -> None:
         chosen = FORMATS.get(self.format)
@@ -66,12 +73,20 @@ class Output:
             raise ExportError(f"The quality must be in 1..100, not {self.quality}.")
 
     @classmethod
-    def for_path(cls, path: Path, depth: int, quality: int) -> Output:
+    def for_path(cls, path: Path, depth: int, quality: int, ground: Ground = WHITE) -> Output:
         """The output a file's ending asks for."""
         for known in FORMATS.values():
             if path.suffix.lower() in known.suffixes:
-                return cls(known.name, depth, quality)
+                return cls(known.name, depth, quality, ground)
         raise ExportError(f"The ending must be .png, .tif or .jpg, not {path.suffix or 'nothing'}.")
+
+
+def ground_of(text: str) -> Ground:
+    """The colour of rrggbb; raises ExportError."""
+    if not re.fullmatch(r"[0-9a-fA-F]{6}", text):
+        raise ExportError("The colour to lay the picture over must be six hexadecimal digits, rrggbb.")
+    r, g, b = (int(text[i : i + 2], 16) / 255 for i in (0, 2, 4))
+    return r, g, b
 
 
 def encode_picture(

@@ -99,7 +99,8 @@ class Declared(TypedDict):
 
 
 class Target(TypedDict):
-    """What a stroke could paint on. why: the reason there is nothing, or ''; off: whether it would not be seen."""
+    """What a stroke could paint on. why: the reason there is nothing, or ''; off: whether it would not be seen; bare:
+    'open' or 'closed' for a mask that shows everywhere or nowhere so far, or ''."""
 
     name: str
     grey: bool
@@ -109,6 +110,7 @@ class Target(TypedDict):
     strokes: int
     why: str
     off: bool
+    bare: str
 
 
 class Pick(TypedDict):

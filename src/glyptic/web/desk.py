@@ -199,7 +199,8 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
         place=dict(fields.PLACE.params), first_tab=_first_tab(layer, kind), strokes=_strokes_of(layer),
         mode=fields.MODE, kept_apart=would_change(layer) if layer.kind == "group" else "",
         in_group=group.name if group else "", is_first=row.index(layer) == (0 if group else 1),
-        is_last=row[-1] is layer, next_mark=_next(fields.MARK.options, layer.mark), begins="mask" if _is_closed(layer) else "",
+        is_last=row[-1] is layer, next_mark=_next(fields.MARK.options, layer.mark),
+        begins="mask" if _is_closed(layer) else "",
         plain_settings=kind.schema.plain(layer.settings), plain_defaults=starting_values(kind.schema),
     )  # fmt: skip
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, Response, render_template, request, send_file
 
 from glyptic.base.errors import ExportError, NotFound
-from glyptic.formats import Output
+from glyptic.formats.writing import Output, ground_of
 from glyptic.web.context import context, workshop
 
 blueprint = Blueprint("exports", __name__)
@@ -18,7 +18,8 @@ def start(plate_id: int) -> str:
         depth, quality = int(request.form.get("depth", "8")), int(request.form.get("quality", "92"))
     except ValueError:
         raise ExportError("Depth and quality must be whole numbers. Nothing was written.") from None
-    output = Output(request.form.get("format", ""), depth, quality)
+    ground = ground_of(request.form.get("ground", "#ffffff").removeprefix("#"))
+    output = Output(request.form.get("format", ""), depth, quality, ground)
     return render_template("bench/export_job.html", job=context().exports.start(workshop(), plate_id, output))
 
 

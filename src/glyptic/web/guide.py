@@ -7,14 +7,13 @@ from dataclasses import dataclass
 from functools import cache
 from pathlib import Path
 
-from flask import Blueprint, render_template, request, send_from_directory, url_for
+from flask import Blueprint, render_template, request, send_from_directory
 from markdown_it import MarkdownIt
 from markupsafe import Markup
 from werkzeug.wrappers import Response
 
 import glyptic
 from glyptic.base.errors import NotFound
-from glyptic.web.keys import key_list
 
 FOLDER = Path(glyptic.__file__).resolve().parents[2] / "docs"
 """Where the documents lie beside the code; a copy of the code alone has none."""
@@ -102,11 +101,11 @@ def _page(**shown: object) -> str:
 
 @blueprint.get("/")
 def index() -> str:
-    """What a newcomer needs next, the keys, and all documents; ?q= searches them."""
+    """What a newcomer needs next, beside the list of all documents; ?q= searches them."""
     asked = request.args.get("q", "")[:200]
     if asked:
         return _page(found=search(asked), title=f"‘{asked}’")
-    return _page(title="Help", keys=key_list())
+    return _document(START) if START in documents() else _page(title="Help")
 
 
 @blueprint.get("/<path:name>")
@@ -117,5 +116,9 @@ def document(name: str) -> str | Response:
     page = f"{name}README.md" if name.endswith("/") else name
     if page not in documents():
         raise NotFound("There is no such document. All of them are listed on the page Help.")
+    return _document(page)
+
+
+def _document(page: str) -> str:
     title, text = documents()[page]
-    return _page(title=title, html=rendered(text), page=page, here=url_for("guide.document", name=page))
+    return _page(title=title, html=rendered(text), page=page)

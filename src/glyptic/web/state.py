@@ -13,7 +13,7 @@ from glyptic.adjust import KINDS
 from glyptic.adjust.kind import Aid
 from glyptic.base.errors import StaleEdit
 from glyptic.document.edits.strokes import paintings_of
-from glyptic.document.values import Layer
+from glyptic.document.values import Layer, Mask
 from glyptic.masks import PARTS
 from glyptic.masks.region import REGION
 from glyptic.web.context import asked_number, looking, settle_soon, whole, workshop
@@ -31,7 +31,7 @@ def target_of(current: Current) -> Target:
     if layer is None or layer.id == current.stack.base.id:
         return {
             "name": "Base", "grey": False, "mask": False, "masked": False, "kind": "picture", "strokes": 0,
-            "why": "choose a grey layer or a mask", "off": False,
+            "why": "choose a grey layer or a mask", "off": False, "bare": "",
         }  # fmt: skip
     free = not layer.locked
     return {
@@ -40,7 +40,15 @@ def target_of(current: Current) -> Target:
         "masked": layer.mask is not None, "kind": layer.kind,
         "strokes": sum(len(strokes) for strokes in paintings_of(layer).values()),
         "off": not layer.visible or (layer.mask is not None and not layer.mask.enabled),
+        "bare": _bare(layer.mask),
     }  # fmt: skip
+
+
+def _bare(mask: Mask | None) -> str:
+    """How a mask starts that has nothing on it yet."""
+    if mask is None or mask.linked or any(part.enabled for part in mask.parts):
+        return ""
+    return "closed" if (mask.start == "closed") != mask.invert else "open"
 
 
 def shapes_of(current: Current) -> list[Shape]:

@@ -166,7 +166,7 @@ export class Canvas extends EventTarget {
     const made = new Mosaic(this.level, area, this.#transparent, this.#spare);
     const old = this.#mosaic;
     this.#spare = old?.canvas ?? null;
-    made.fill(this.#surround);
+    if (!this.#transparent) made.fill(this.#surround);
     if (this.#under) made.startFrom(this.#under);
     if (old) {
       made.startFrom(old);

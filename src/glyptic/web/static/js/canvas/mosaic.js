@@ -32,6 +32,7 @@ export class Mosaic {
     this.rows = rows;
     const fits = spare && spare.width >= this.width && spare.height >= this.height;
     this.canvas = fits ? spare : new OffscreenCanvas(this.width + TILE, this.height + TILE);
+    this.alpha = alpha;
     this.pen = /** @type {OffscreenCanvasRenderingContext2D} */ (this.canvas.getContext("2d", { alpha, willReadFrequently: false }));
   }
 
@@ -96,7 +97,9 @@ export class Mosaic {
     const ratio = 2 ** (level - this.level);
     this.isBlank = false;
     this.pen.imageSmoothingQuality = "high";
+    this.pen.globalCompositeOperation = this.alpha ? "source-atop" : "source-over"; // a JPEG has no alpha: what is here keeps its own
     this.pen.drawImage(picture, x * ratio - this.left, y * ratio - this.top, w * ratio, h * ratio);
+    this.pen.globalCompositeOperation = "source-over";
     this.shown.clear();
     this.wanted.clear();
   }

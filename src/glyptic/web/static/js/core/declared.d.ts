@@ -69,7 +69,8 @@ export type Declared = {
   transparent: boolean;
 };
 
-/** What a stroke could paint on. why: the reason there is nothing, or ''; off: whether it would not be seen. */
+/** What a stroke could paint on. why: the reason there is nothing, or ''; off: whether it would not be seen; bare:
+    'open' or 'closed' for a mask that shows everywhere or nowhere so far, or ''. */
 export type Target = {
   name: string;
   grey: boolean;
@@ -79,6 +80,7 @@ export type Target = {
   strokes: number;
   why: string;
   off: boolean;
+  bare: string;
 };
 
 /** What pressing on the picture sets; see `adjust.kind.Aid`. */

@@ -12,7 +12,7 @@ const TYPED = 'input:not([type="range"]):not([type="checkbox"]):not([type="radio
 /** What takes the space bar and Enter for itself. */
 const PRESSED = 'button, summary, a, [role="button"], [role="slider"], input[type="checkbox"], input[type="radio"]';
 /** Keys that are worked while text is typed. */
-const WHILE_TYPING = ["Escape", "Enter"];
+const WHILE_TYPING = new Set(["Escape", "Enter"]);
 
 /** What a key event presses, written as the declarations write it. @param {KeyboardEvent} event @param {boolean} free */
 function pressed(event, free) {
@@ -82,7 +82,7 @@ export class Keys {
   /** Where a key is worked: the element it belongs to, or null where it is not meant. @param {Key} key @param {Element} target @param {KeyboardEvent} event */
   #place(key, target, event) {
     if (key.where) return target.closest(key.where);
-    if (target.matches(TYPED) && !WHILE_TYPING.includes(event.key)) return null;
+    if (target.matches(TYPED) && !WHILE_TYPING.has(event.key)) return null;
     if (target.matches(PRESSED) && (event.key === " " || event.key === "Enter")) return null;
     return this.#root;
   }
@@ -96,5 +96,5 @@ export class Keys {
   }
 
   /** Let go of all that is held. */
-  letGo() { for (const key of [...this.#held.keys()]) this.#up(key); }
+  letGo() { for (const key of this.#held.keys()) this.#up(key); }
 }

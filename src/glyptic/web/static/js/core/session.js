@@ -9,12 +9,14 @@ import { post, Refusal } from "./server.js";
  * @typedef {import("./declared").PageState} PageState
  * @typedef {{ revision?: number, edit?: string, arguments?: any, [more: string]: any }} Body
  * @typedef {{ signal?: AbortSignal, always?: boolean }} Way always: goes on trying whatever the server's fault
- * @typedef {{ active: HTMLElement, selector: string }} Focus
+ * @typedef {{ active: Element, fragment: string, selector: string }} Focus
  */
 
 /** The layer that is chosen when an edit's turn has come: what a control of the desk means. */
 export const CHOSEN = Symbol("the chosen layer");
 
+/** What tells one control from the others. */
+const NAMES = ["id", "data-field", "data-edit", "data-show", "data-opacity", "data-way", "data-leaf", "data-tab", "data-handle", "data-edge", "data-point", "data-do", "data-part-enabled"];
 const AGAIN = 1500;
 /** Failures in a row after which there is no use in trying again without being asked to. */
 const TRIES = 2400;
@@ -59,8 +61,10 @@ export class Session extends EventTarget {
     const { html, keys, ...state } = answer;
     const before = this.state;
     this.state = state;
+    const focus = this.#focused();
     for (const [name, text] of Object.entries(html)) this.#swap(name, text);
     this.dispatchEvent(new CustomEvent("state", { detail: { before } }));
+    this.#focusAgain(focus);
     this.bench.showing.answered(keys, looking);
   }
 
@@ -69,28 +73,27 @@ export class Session extends EventTarget {
     const element = this.bench.root.querySelector(`#${name}`);
     const made = new DOMParser().parseFromString(html, "text/html").body.firstElementChild;
     if (!(element instanceof HTMLElement) || !(made instanceof HTMLElement)) return;
-    const focus = this.#focusWithin(element);
     if (element.dataset.layer !== made.dataset.layer) element.replaceWith(made);
     else Idiomorph.morph(element, made, { ignoreActiveValue: true, ...keepsOpen });
-    this.#focusAgain(focus, name);
   }
 
-  /** What had the focus inside an element that is about to be drawn anew: how to find it again. @param {HTMLElement} element @returns {Focus | null} */
-  #focusWithin(element) {
+  /** What has the focus in what is about to be drawn anew, and how to find it again. @returns {Focus | null} */
+  #focused() {
     const { activeElement: active } = document;
-    if (!(active instanceof HTMLElement) || !element.contains(active)) return null;
-    const named = ["id", "data-field", "data-edit", "data-choose", "data-show", "data-area", "data-way", "data-leaf", "data-handle", "data-edge", "data-point"];
-    const attribute = named.find((name) => active.getAttribute(name));
-    const selector = attribute ? `[${attribute}="${CSS.escape(active.getAttribute(attribute) ?? "")}"]` : "";
-    return { active, selector: selector && `${active.localName}${selector}` };
+    const fragment = active?.closest("#desk, #strip, #history");
+    if (!active || !fragment) return null;
+    const attribute = NAMES.find((name) => active.getAttribute(name));
+    const selector = attribute ? `${active.localName}[${attribute}="${CSS.escape(active.getAttribute(attribute) ?? "")}"]` : "";
+    const card = active.closest("[data-choose]");
+    return { active, fragment: fragment.id, selector: card && !attribute ? `[data-choose="${CSS.escape(card.getAttribute("data-choose") ?? "")}"] .choose` : selector };
   }
 
-  /** Focus is never lost: it goes to what it was on, or to what the fragment opens with. @param {Focus | null} focus @param {string} name */
-  #focusAgain(focus, name) {
+  /** Focus is never lost: it goes to what it was on, or to what the fragment opens with. @param {Focus | null} focus */
+  #focusAgain(focus) {
     if (!focus || (focus.active.isConnected && document.activeElement === focus.active)) return;
     const { root, stage } = this.bench;
-    const same = focus.selector ? root.querySelector(`#${name} ${focus.selector}`) : null;
-    const place = same instanceof Element && !same.matches(":disabled") ? same : root.querySelector(`#${name} [data-focus]`) ?? stage;
+    const same = focus.selector ? root.querySelector(`#${focus.fragment} ${focus.selector}`) : null;
+    const place = same instanceof Element && !same.matches(":disabled") ? same : root.querySelector(`#${focus.fragment} [data-focus]`) ?? stage;
     if (place instanceof HTMLElement || place instanceof SVGElement) place.focus({ preventScroll: true });
   }
 

@@ -9,7 +9,7 @@ import { fillBars } from "./bars.js";
 
 const NEUTRAL_WINDOW = { low: 0, high: 1 };
 /** Fields that several chosen cards take on together. */
-const TOGETHER = ["opacity", "blend", "locked"];
+const TOGETHER = new Set(["opacity", "blend", "locked"]);
 
 /** @param {string} hex */
 export const rgb = (hex) => [1, 3, 5].map((at) => Number.parseInt(hex.slice(at, at + 2), 16) / 255);
@@ -78,7 +78,7 @@ export class Controls {
   #set(field, value) {
     const { session, strip } = this.bench;
     const { chosen } = strip;
-    if (chosen.length > 1 && TOGETHER.includes(field)) session.edit("set-layers", { layers: chosen, field, value });
+    if (chosen.length > 1 && TOGETHER.has(field)) session.edit("set-layers", { layers: chosen, field, value });
     else session.set(field, value);
   }
 

@@ -54,7 +54,7 @@ export class Curve {
   get #points() { return this.#dragged ?? this.#kept; }
 
   /** The points that are chosen among so many. @param {number} count */
-  #picked(count) { return [...new Set([this.#chosen, ...this.#also])].filter((i) => i < count).sort((a, b) => a - b); }
+  #picked(count) { return [...new Set([this.#chosen, ...this.#also])].filter((i) => i < count).toSorted((a, b) => a - b); }
 
   #bindControls() {
     const { events, session } = this.bench;
@@ -187,8 +187,8 @@ export class Curve {
     const { width, height } = this.size;
     const move = (/** @type {PointerEvent} */ event) => {
       const at = this.#within(event);
-      const [x0, x1] = [from[0], at[0]].sort((a, b) => a - b);
-      const [y0, y1] = [from[1], at[1]].sort((a, b) => a - b);
+      const [x0, x1] = [from[0], at[0]].toSorted((a, b) => a - b);
+      const [y0, y1] = [from[1], at[1]].toSorted((a, b) => a - b);
       const inside = (/** @type {Point} */ [x, y]) => x * width >= x0 && x * width <= x1 && (1 - y) * height >= y0 && (1 - y) * height <= y1;
       this.#also = new Set(this.#kept.flatMap((point, i) => (inside(point) ? [i] : [])));
       if (this.#also.size) [this.#chosen] = this.#also;

@@ -65,7 +65,7 @@ export class CurveMarks {
     find(svg, ".faults", SVGElement).replaceChildren(
       ...found.map(({ kind, low, high }) => drawn("rect", { class: kind, x: low * width, y: 0, width: Math.max(1.5, (high - low) * width), height })),
     );
-    const told = [...found].sort((a, b) => b.share - a.share).slice(0, MOST_TOLD);
+    const told = [...found].toSorted((a, b) => b.share - a.share).slice(0, MOST_TOLD);
     find(this.bench.root, "#curve-faults", HTMLElement).replaceChildren(...told.map((fault) => this.#row(fault)));
   }
 

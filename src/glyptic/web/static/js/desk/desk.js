@@ -66,7 +66,14 @@ export class Desk extends EventTarget {
       tab.setAttribute("aria-selected", String(isOpen));
       tab.tabIndex = isOpen ? 0 : -1;
     }
+    this.#keepFocus();
     this.dispatchEvent(new Event("leaf"));
+  }
+
+  /** A focus on a leaf that is put away goes to the tab of the one that is open. */
+  #keepFocus() {
+    const active = document.activeElement;
+    if (active?.closest(".leaf") && !active.checkVisibility()) maybe(this.column, `[data-leaf="${this.#leaf}"]`, HTMLElement)?.focus();
   }
 
   /** The tab that is open in the settings of a kind. @param {string} kind */

@@ -72,7 +72,7 @@ export class MaskCurve {
     let index = points.findIndex(([px, py]) => Math.abs(px - x) * width <= NEAR && Math.abs(py - y) * height <= NEAR);
     if (index < 0) {
       if (points.length >= this.bench.declared.mostPoints || points.some(([px]) => Math.abs(px - x) < LEAST_APART)) return null;
-      points = [...points, /** @type {Point} */ ([tidy(x), tidy(y)])].sort((a, b) => a[0] - b[0]);
+      points = [...points, /** @type {Point} */ ([tidy(x), tidy(y)])].toSorted((a, b) => a[0] - b[0]);
       index = points.findIndex(([px]) => px === tidy(x));
     }
     this.#dragged = points;

@@ -46,13 +46,13 @@ export class Stops {
   #change(change) {
     const box = this.#box;
     if (!box) return;
-    const stops = change(this.#read(box)).sort((a, b) => a.at - b.at);
+    const stops = change(this.#read(box)).toSorted((a, b) => a.at - b.at);
     this.bench.session.set(box.dataset.field ?? "", stops);
   }
 
   /** The gradient the other way round, the middles with it. @param {Stop[]} stops */
   #reversed(stops) {
-    return [...stops].reverse().map((stop, i, turned) => ({ ...stop, at: 1 - stop.at, middle: i + 1 < turned.length ? 1 - turned[i + 1].middle : 0.5 }));
+    return stops.toReversed().map(({ at, colour, alpha }, i, turned) => ({ at: 1 - at, colour, alpha, middle: i + 1 < turned.length ? 1 - turned[i + 1].middle : 0.5 }));
   }
 
   /** A double press on the gradient's line in the picture adds a stop there. @param {MouseEvent} event */

@@ -8,6 +8,9 @@ import { CHOSEN } from "../core/session.js";
 
 /** @typedef {import("../core/bench.js").Bench} Bench */
 
+/** The place of the part that a control belongs to. @param {HTMLElement} element */
+const partOf = (element) => Number(element.closest("[data-part]")?.getAttribute("data-part"));
+
 export class Ways {
   /** @type {Sortable | null} */
   #sortable = null;
@@ -16,16 +19,15 @@ export class Ways {
   constructor(bench) {
     this.bench = bench;
     const { events, session, regions, brush } = bench;
-    const part = (/** @type {HTMLElement} */ element) => Number(element.closest("[data-part]")?.getAttribute("data-part"));
     events.on("click", "#desk [data-way]", (_, button) => this.#take(button.dataset.way));
     events.on("click", "#desk [data-part-enabled]", (event, lamp) => {
       event.preventDefault();
-      session.set(`mask.parts[${part(lamp)}].enabled`, lamp.dataset.partEnabled === "true");
+      session.set(`mask.parts[${partOf(lamp)}].enabled`, lamp.dataset.partEnabled === "true");
     });
-    events.on("click", "#desk [data-part-remove]", (_, button) => session.edit("remove-part", { layer: CHOSEN, part: part(button) }));
-    events.on("click", "#desk [data-part-move]", (_, button) => session.edit("move-part", { layer: CHOSEN, part: part(button), to: Number(button.dataset.partMove) }));
+    events.on("click", "#desk [data-part-remove]", (_, button) => session.edit("remove-part", { layer: CHOSEN, part: partOf(button) }));
+    events.on("click", "#desk [data-part-move]", (_, button) => session.edit("move-part", { layer: CHOSEN, part: partOf(button), to: Number(button.dataset.partMove) }));
     events.on("click", "#desk [data-shift-mask]", () => brush.take("shift"));
-    events.on("change", "#desk [data-region-edge]", (_, bar) => regions.find({ edge: Number(bar.value) / 100 }, part(bar)));
+    events.on("change", "#desk [data-region-edge]", (_, bar) => regions.find({ edge: Number(bar.value) / 100 }, partOf(bar)));
     events.on("change", "#part-file", (_, input) => this.#addFile(input));
     events.on("change", "#take-mask", (_, select) => { if (select.value) this.#takeMask(...select.value.split(" ")); });
     bench.fresh(() => this.#fresh());

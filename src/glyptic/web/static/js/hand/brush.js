@@ -19,6 +19,9 @@ export const WORDS = {
 };
 const GROWS = 1.12;
 
+/** @param {KeyboardEvent} event */
+const way = (event) => (event.key === "ArrowUp" || event.key === "ArrowRight" ? 1 : -1);
+
 export class Brush extends EventTarget {
   hand = "move";
   /** @type {"mask" | "grey"} */
@@ -50,9 +53,8 @@ export class Brush extends EventTarget {
 
   #bindKeys() {
     const { keys } = this.bench;
-    const by = (/** @type {KeyboardEvent} */ event) => (event.key === "ArrowUp" || event.key === "ArrowRight" ? 1 : -1);
-    keys.bind("brush-up-down", (event) => this.change(event.shiftKey ? { hardness: this.set.hardness + by(event) * 0.05 } : { size: this.#grown(by(event)) }));
-    keys.bind("brush-left-right", (event) => this.change(event.shiftKey ? { flow: this.set.flow + by(event) * 0.05 } : { opacity: this.set.opacity + by(event) * 0.05 }));
+    keys.bind("brush-up-down", (event) => this.change(event.shiftKey ? { hardness: this.set.hardness + way(event) * 0.05 } : { size: this.#grown(way(event)) }));
+    keys.bind("brush-left-right", (event) => this.change(event.shiftKey ? { flow: this.set.flow + way(event) * 0.05 } : { opacity: this.set.opacity + way(event) * 0.05 }));
     keys.bind("side", () => this.change({ side: this.set.side === 1 ? 0 : 1 }));
   }
 

@@ -17,7 +17,7 @@ const LINE = 16;
 /** @type {Record<string, [number, number]>} */
 export const ARROWS = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowRight: [1, 0], ArrowLeft: [-1, 0] };
 /** Hands that leave what was drawn before alone. */
-const HANDLES_AWAY = ["paint", "pick", "region"];
+const HANDLES_AWAY = new Set(["paint", "pick", "region"]);
 
 export class Hand {
   /** @type {Deed | null} */
@@ -173,7 +173,7 @@ export class Hand {
   }
 
   /** Whether handles would be in the way of what is in the hand. */
-  get hidesHandles() { return HANDLES_AWAY.includes(this.bench.brush.hand); }
+  get hidesHandles() { return HANDLES_AWAY.has(this.bench.brush.hand); }
 
   #dropCross() {
     this.#cross = null;

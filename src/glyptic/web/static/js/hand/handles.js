@@ -122,7 +122,7 @@ export class Handles {
     const shapes = session.state.shapes ?? [];
     const part = shapes.find((shape) => String(shape.part) === open) ?? null;
     const own = shapes.find((shape) => shape.part === null) ?? null;
-    return desk.leaf === "mask" ? part ?? own : own ?? part;
+    return desk.leaf === "mask" ? part : own ?? part;
   }
 
   /** @param {Point} point */

@@ -5,10 +5,11 @@
 
 import { busyWith } from "../core/busy.js";
 import { say } from "../core/says.js";
-import { postForFramed, Refusal } from "../core/server.js";
+import { postForFramed } from "../core/server.js";
 import { Reading } from "./pen.js";
 
 /**
+ * @typedef {import("../core/server.js").Refusal} Refusal
  * @typedef {import("../core/bench.js").Bench} Bench
  * @typedef {{ x: number, y: number }} Point
  * @typedef {{ pressure: number, tilt: number, speed: number }} Told

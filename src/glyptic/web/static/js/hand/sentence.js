@@ -35,6 +35,14 @@ function pickSentence({ picks, session }) {
   return ["Nothing to pick:", `‘${session.state.target.name}’ is not set by pressing on the picture`];
 }
 
+/** What to do where a stroke would change nothing: showing on what shows everywhere, hiding on what shows nowhere. @param {Bench} bench */
+function inVain({ brush, session }) {
+  const { bare } = session.state.target;
+  if (brush.target !== "mask" || !bare) return "";
+  if (bare === "open" && brush.sets.mask.side === 1) return "; it shows everywhere already: press S to hide";
+  return bare === "closed" && brush.sets.mask.side === 0 ? "; it shows nowhere yet: press S to show" : "";
+}
+
 /** [the deed, where]. @param {Bench} bench @returns {[string, string]} */
 export function sentenceOf(bench) {
   const { brush, session } = bench;
@@ -44,5 +52,6 @@ export function sentenceOf(bench) {
   if (brush.ownShape) return [`Draws the ${brush.ownShape}`, `of ‘${target.name}’ anew; with the leaf Mask open, a part of its mask`];
   if (!target.mask) return ["Nothing to paint on:", target.why || "choose a grey layer or a mask"];
   const where = brush.target === "grey" ? `on ‘${target.name}’, everywhere` : `on the mask of ‘${target.name}’`;
-  return HANDS[brush.hand](bench, where, target.off ? " (it is off)" : "");
+  const [deed, place] = HANDS[brush.hand](bench, where, target.off ? " (it is off)" : "");
+  return [deed, place + inVain(bench)];
 }

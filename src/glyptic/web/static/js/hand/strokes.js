@@ -69,7 +69,7 @@ export class Strokes {
   /** Light up what was found, the chosen ones strongly and as wide as they are. @param {Point} [shift] */
   draw(shift = { x: 0, y: 0 }) {
     const marks = [];
-    for (const stroke of [...this.#found].reverse()) {
+    for (const stroke of this.#found.toReversed()) {
       if (!stroke.line.length) continue;
       const isChosen = this.#chosen.has(name(stroke));
       const d = this.#line(stroke, isChosen ? shift : { x: 0, y: 0 });

@@ -13,6 +13,11 @@ const MOST_USED = 3;
 const PATIENCE = 110;
 const PICTURES = /^image\/(jpeg|png|tiff)$/;
 
+/** Whether a pointer comes from outside an entry, or goes there. @param {MouseEvent} event @param {HTMLElement} entry */
+const enters = (event, entry) => !(event.relatedTarget instanceof Node && entry.contains(event.relatedTarget));
+/** @param {DragEvent} event */
+const carriesFiles = (event) => event.dataTransfer?.types.includes("Files") ?? false;
+
 export class Add {
   #start = "open";
   /** Where it goes while a group is chosen: into it, or after it. */
@@ -68,7 +73,6 @@ export class Add {
 
   #bindTrying() {
     const { events } = this.bench;
-    const enters = (/** @type {MouseEvent} */ event, /** @type {HTMLElement} */ entry) => !(event.relatedTarget instanceof Node && entry.contains(event.relatedTarget));
     events.on("pointerover", "[data-add]", (event, entry) => { if (enters(event, entry)) this.#tryOn(entry); });
     events.on("pointerout", "[data-add]", (event, entry) => { if (enters(event, entry)) this.#letGo(); });
     events.on("focusin", "[data-add]", (_, entry) => { if (entry.matches(":focus-visible")) this.#tryOn(entry); });
@@ -183,7 +187,6 @@ export class Add {
 
   #bindPictures() {
     const { events } = this.bench;
-    const carriesFiles = (/** @type {DragEvent} */ event) => event.dataTransfer?.types.includes("Files") ?? false;
     events.on("change", "#add-picture", (_, input) => {
       const files = [...input.files];
       input.value = "";

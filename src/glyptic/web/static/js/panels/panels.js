@@ -23,7 +23,7 @@ export class Panels extends EventTarget {
     keys.bind("add", () => this.open("add"));
     document.body.addEventListener("htmx:responseError", (event) => this.#failed(/** @type {CustomEvent} */ (event).detail.xhr.responseText));
     document.body.addEventListener("htmx:sendError", () => say("The server does not answer. Nothing that was kept is lost; is Glyptic still running?"));
-    root.addEventListener("pointerdown", (event) => this.#closeMenus(/** @type {Element} */ (event.target)), true);
+    root.addEventListener("pointerdown", (event) => { if (event.isTrusted) this.#closeMenus(/** @type {Element} */ (event.target)); }, true);
   }
 
   /** @param {string} text */

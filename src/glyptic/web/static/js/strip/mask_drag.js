@@ -4,9 +4,11 @@ import { all } from "../core/dom.js";
 
 const MASK = "text/x-glyptic-mask";
 
+/** @param {DragEvent} event */
+const carries = (event) => event.dataTransfer?.types.includes(MASK) ?? false;
+
 /** @param {import("../core/bench.js").Bench} bench */
 export function dragMasks({ events, root, session }) {
-  const carries = (/** @type {DragEvent} */ event) => event.dataTransfer?.types.includes(MASK) ?? false;
   const lightUp = (/** @type {Element | null} */ card) => {
     for (const lit of all(root, "#strip [data-choose]", HTMLElement)) lit.classList.toggle("takes-mask", lit === card);
   };

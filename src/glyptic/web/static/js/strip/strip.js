@@ -135,7 +135,7 @@ export class Strip {
   #bindKeys() {
     const { keys } = this.bench;
     keys.bind("switch", () => this.toggle(this.chosen));
-    keys.bind("choose-card", (event, button) => this.#choose(button.closest("[data-choose]"), event));
+    for (const key of ["choose-card", "choose-more"]) keys.bind(key, (event, button) => this.#choose(button.closest("[data-choose]"), event));
     keys.bind("next-card", (event, button) => {
       const cards = this.#all;
       const at = cards.indexOf(button.closest("[data-choose]"));
