@@ -178,7 +178,7 @@ def wide(page: Page) -> None:
 
 def help_and_first_steps(page: Page) -> None:
     page.goto(f"http://127.0.0.1:{PORT}/")
-    page.locator('[aria-label="Work on Vase trio, untouched"]').first.click()
+    page.locator('[aria-label="Work on Tile panel, untouched"]').first.click()
     page.wait_for_selector("body[data-ready]")
     page.goto(f"{page.url}?first-steps")
     page.wait_for_selector("body[data-ready]")

@@ -151,3 +151,37 @@ def test_finished_files_make_room_for_newer_ones_and_say_so(shop, plate, tmp_pat
     exports.start(shop, plate, Output("jpeg")).work.result()
     assert not first.path.exists() and "let go" in exports.find(first.id).message
     assert exports.find(waited_for.id).state == "done" and waited_for.path.exists()
+
+
+@pytest.fixture
+def transparent(shop):
+    """A plate of one colour, transparent from left to right."""
+    codes = np.full((60, 200, 4), (200, 40, 120, 255), np.uint8)
+    codes[:, :, 3] = np.linspace(0, 255, 200).astype(np.uint8)
+    stream = io.BytesIO()
+    Image.fromarray(codes, "RGBA").save(stream, "PNG")
+    return open_picture(shop, stream.getvalue(), "cut out.png"), codes
+
+
+@pytest.mark.parametrize("ground", [(1.0, 1.0, 1.0), (0.2, 0.6, 0.4)])
+def test_a_jpeg_of_a_plate_with_alpha_is_laid_over_a_colour(shop, transparent, ground, tmp_path):
+    number, codes = transparent
+    exports = Exports(tmp_path / "exports")
+    job = exports.start(shop, number, Output("jpeg", 8, 100, ground))
+    job.work.result()
+    written = np.asarray(Image.open(job.path).convert("RGB"), float)
+    share = codes[:, :, 3:] / 255
+    expected = codes[:, :, :3] * share + np.multiply(ground, 255) * (1 - share)
+    assert np.abs(written - expected).max() <= 3
+    png = exports.start(shop, number, Output("png", 8))
+    png.work.result()
+    assert np.array_equal(np.asarray(Image.open(png.path)), codes)
+
+
+def test_the_bench_shows_what_is_transparent_in_pictures_only(shop, transparent):
+    number, codes = transparent
+    stack = shop.current(number).stack
+    for view, expected in (("finished", codes[:, :, 3]), ("before", codes[:, :, 3]), ("clipping", np.full((60, 200), 255))):
+        [(_, _, key)] = tile_keys(shop, stack, Looking(view, "base", 0, ALL))
+        shown = np.frombuffer(tile_pixels(shop, key), np.uint8).reshape(60, 200, 4)
+        assert np.array_equal(shown[:, :, 3], expected), view

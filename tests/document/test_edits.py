@@ -174,3 +174,55 @@ def test_every_edit_declares_its_arguments():
     for edit in EDITS.values():
         with pytest.raises(DocumentError):
             edited(stack_of(), edit.name, {})
+
+
+def test_a_group_that_is_added_filled_is_worked_on_in_its_first_layer(stack):
+    pair = {"kind": "group", "name": "Pair", "layers": [{"kind": "curves", "name": "Lighter"}, {"kind": "curves", "name": "Darker"}]}
+    result = edited(stack, "add-layer", {"layer": pair, "after": "e"})
+    assert result.stack.find(result.choose).name == "Lighter"
+    beside = edited(stack, "add-layer", {"layer": {"kind": "exposure"}, "after": "group", "beside": True})
+    assert beside.stack.layers[-1].id == beside.choose and len(beside.stack.find("group").layers) == 1
+
+
+def test_copies_of_copies_are_numbered_on(stack):
+    copy = edited(stack, "duplicate-layers", {"layers": ["e"]})
+    again = edited(copy.stack, "duplicate-layers", {"layers": [copy.choose]})
+    assert [again.stack.find(i).name for i in ("e", copy.choose, again.choose)] == ["Light", "Light 2", "Light 3"]
+
+
+def test_several_layers_are_set_in_one_step_and_locked_ones_say_why_not(stack):
+    result = edited(stack, "set-layers", {"layers": ["e", "i"], "field": "opacity", "value": 0.3})
+    assert [result.stack.find(i).opacity for i in ("e", "g", "i")] == [0.3, 1, 0.3]
+    assert result.sentence == "Opacity of 2 layers"
+    locked = edited(stack, "set-layers", {"layers": ["g"], "field": "locked", "value": True}).stack
+    with pytest.raises(DocumentError, match="locked"):
+        edited(locked, "set-layers", {"layers": ["e", "g"], "field": "mark", "value": "star"})
+    marked = edited(stack, "set-layers", {"layers": ["e", "g"], "field": "mark", "value": "star"}).stack
+    assert [marked.find(i).mark for i in ("e", "g", "i")] == ["star", "star", ""]
+    for wrong in ({"layers": ["base"], "field": "opacity", "value": 1}, {"layers": ["e"], "field": "name", "value": "x"}, {"layers": ["e"], "field": "opacity", "value": 2}):
+        with pytest.raises(DocumentError):
+            edited(stack, "set-layers", wrong)
+
+
+@pytest.mark.parametrize(("chosen", "by", "order"), [
+    (["e"], "later", ["base", "g", "e", "group"]),
+    (["e", "g"], "later", ["base", "group", "e", "g"]),
+    (["g", "group"], "earlier", ["base", "g", "group", "e"]),
+    (["e", "group"], "earlier", ["base", "e", "group", "g"]),
+])  # fmt: skip
+def test_several_layers_move_one_place_together(stack, chosen, by, order):
+    moved = edited(stack, "move-layers", {"layers": chosen, "by": by}).stack
+    assert [layer.id for layer in moved.layers] == order
+
+
+def test_nothing_moves_beyond_the_ends_or_from_two_groups_at_once(stack):
+    for chosen, by in ((["e"], "earlier"), (["group"], "later"), (["i"], "later"), (["e", "i"], "later"), (["base"], "later")):
+        with pytest.raises(DocumentError):
+            edited(stack, "move-layers", {"layers": chosen, "by": by})
+
+
+def test_layers_are_taken_out_of_their_group_and_stand_beside_it(stack):
+    result = edited(stack, "take-out", {"layers": ["i"]})
+    assert [layer.id for layer in result.stack.layers] == ["base", "e", "g", "group", "i"]
+    with pytest.raises(DocumentError, match="is in no group"):
+        edited(stack, "take-out", {"layers": ["e"]})

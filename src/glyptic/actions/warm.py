@@ -11,6 +11,7 @@ from collections.abc import Callable
 from contextlib import suppress
 from functools import partial
 from hashlib import blake2b
+from importlib import import_module
 from io import BytesIO
 from multiprocessing import get_context
 from pathlib import Path
@@ -137,9 +138,15 @@ def warm(give_way: Job = _at_once) -> None:
     """
     if not is_compiled():
         subprocess.run([sys.executable, "-m", "glyptic.cli.main", "warm"], check=True)
-    for job in (_common, *_jobs().values()):
+    for job in (_common, *_jobs().values(), _areas):
         give_way()
         job()
+
+
+def _areas() -> None:
+    """What looks for areas, so that the first scribble does not wait for OpenCV to be loaded."""
+    import_module("glyptic.analysis.regions")
+    import_module("glyptic.analysis.gaps")
 
 
 def everything() -> dict[str, list[dict[str, object]]]:

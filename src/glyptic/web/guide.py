@@ -20,6 +20,8 @@ FOLDER = Path(glyptic.__file__).resolve().parents[2] / "docs"
 START = "working.md"
 PICTURES = (".png", ".jpg", ".svg")
 SNIPPET = 220
+MARKS = re.compile(r"[`*|]+|-{3,}|!?\[|\]\([^)]*\)")
+"""What is written for the eye of a renderer only."""
 MOST_FOUND = 40
 blueprint = Blueprint("guide", __name__, url_prefix="/help")
 
@@ -66,7 +68,8 @@ def sections() -> list[Section]:
         parts = re.split(r"^(#{1,4}\s+.+)$", text, flags=re.MULTILINE)
         for heading, body in zip(parts[1::2], parts[2::2], strict=True):
             words = heading.lstrip("# ").strip()
-            found.append(Section(page, title, words, anchor_of(words), re.sub(r"\s+", " ", body).strip()))
+            plain = MARKS.sub(" ", body)
+            found.append(Section(page, title, words, anchor_of(words), re.sub(r"\s+", " ", plain).strip()))
     return found
 
 

@@ -24,6 +24,9 @@ const [CHEQUER_LIGHT, CHEQUER_DARK] = ["#a8a8a8", "#8c8c8c"];
  * @typedef {{ view: string, layer: string, level: number, rect: number[] }} Looking
  */
 
+/** A length in device pixels: as the browser snapped it to whole ones, where what it tells can be that; else to the nearest. @param {number} length @param {number} [told] */
+const snapped = (length, told) => (told !== undefined && Math.abs(told - length) < 1 ? told : Math.round(length));
+
 export class Canvas extends EventTarget {
   #store = new TileStore();
   /** @type {Mosaic | null} */
@@ -67,7 +70,7 @@ export class Canvas extends EventTarget {
       const { width, height } = entry.contentRect;
       if (!width || !height) return;
       const density = globalThis.devicePixelRatio || 1;
-      this.#resized(box?.inlineSize ?? Math.round(width * density), box?.blockSize ?? Math.round(height * density), density);
+      this.#resized(snapped(width * density, box?.inlineSize), snapped(height * density, box?.blockSize), density);
     });
     try {
       observer.observe(this.stage, { box: "device-pixel-content-box" });

@@ -158,7 +158,9 @@ export class Desk extends EventTarget {
     });
   }
 
-  #copy() {
+  /** Copy the settings, as they are when all that was asked before has been answered. */
+  async #copy() {
+    await this.bench.session.settled;
     const { kind = "", settings = "{}" } = this.#section.dataset;
     keep(COPIED, { kind, settings: JSON.parse(settings) });
     say(`The settings of ‘${this.bench.session.state.target.name}’ are copied. Choose another ${this.#section.dataset.title} layer and paste them there (Ctrl+V).`);
@@ -168,11 +170,16 @@ export class Desk extends EventTarget {
   paste() { return this.#paste(); }
 
   #paste() {
+    const isThere = recall(COPIED, { kind: "", settings: {} }).kind !== "";
+    if (isThere) this.#pasteSoon();
+    return isThere;
+  }
+
+  async #pasteSoon() {
+    await this.bench.session.settled;
     const { kind, settings } = recall(COPIED, { kind: "", settings: {} });
     const { kind: here, title } = this.#section.dataset;
-    if (!kind) return false;
     if (kind === here) this.bench.session.set("settings", settings);
     else say(`The settings that were copied are of another kind and do not fit ${title}. Nothing was changed.`);
-    return true;
   }
 }

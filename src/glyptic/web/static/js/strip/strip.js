@@ -129,7 +129,7 @@ export class Strip {
     if (!told) return;
     const count = this.chosen.length;
     told.hidden = count < 2;
-    told.textContent = count < 2 ? "" : `${count} cards are chosen: copying, grouping, locking, moving, removing, opacity and blend act on all of them. Escape lets them go.`;
+    told.textContent = count < 2 ? "" : `${count} cards are chosen: opacity, blend and the deeds at the foot act on all of them. Escape lets go.`;
   }
 
   #bindKeys() {
