@@ -181,7 +181,11 @@ def test_a_jpeg_of_a_plate_with_alpha_is_laid_over_a_colour(shop, transparent, g
 def test_the_bench_shows_what_is_transparent_in_pictures_only(shop, transparent):
     number, codes = transparent
     stack = shop.current(number).stack
-    for view, expected in (("finished", codes[:, :, 3]), ("before", codes[:, :, 3]), ("clipping", np.full((60, 200), 255))):
+    for view, expected in (
+        ("finished", codes[:, :, 3]),
+        ("before", codes[:, :, 3]),
+        ("clipping", np.full((60, 200), 255)),
+    ):
         [(_, _, key)] = tile_keys(shop, stack, Looking(view, "base", 0, ALL))
         shown = np.frombuffer(tile_pixels(shop, key), np.uint8).reshape(60, 200, 4)
         assert np.array_equal(shown[:, :, 3], expected), view

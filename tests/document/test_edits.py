@@ -177,7 +177,11 @@ def test_every_edit_declares_its_arguments():
 
 
 def test_a_group_that_is_added_filled_is_worked_on_in_its_first_layer(stack):
-    pair = {"kind": "group", "name": "Pair", "layers": [{"kind": "curves", "name": "Lighter"}, {"kind": "curves", "name": "Darker"}]}
+    pair = {
+        "kind": "group",
+        "name": "Pair",
+        "layers": [{"kind": "curves", "name": "Lighter"}, {"kind": "curves", "name": "Darker"}],
+    }
     result = edited(stack, "add-layer", {"layer": pair, "after": "e"})
     assert result.stack.find(result.choose).name == "Lighter"
     beside = edited(stack, "add-layer", {"layer": {"kind": "exposure"}, "after": "group", "beside": True})
@@ -199,7 +203,11 @@ def test_several_layers_are_set_in_one_step_and_locked_ones_say_why_not(stack):
         edited(locked, "set-layers", {"layers": ["e", "g"], "field": "mark", "value": "star"})
     marked = edited(stack, "set-layers", {"layers": ["e", "g"], "field": "mark", "value": "star"}).stack
     assert [marked.find(i).mark for i in ("e", "g", "i")] == ["star", "star", ""]
-    for wrong in ({"layers": ["base"], "field": "opacity", "value": 1}, {"layers": ["e"], "field": "name", "value": "x"}, {"layers": ["e"], "field": "opacity", "value": 2}):
+    for wrong in (
+        {"layers": ["base"], "field": "opacity", "value": 1},
+        {"layers": ["e"], "field": "name", "value": "x"},
+        {"layers": ["e"], "field": "opacity", "value": 2},
+    ):
         with pytest.raises(DocumentError):
             edited(stack, "set-layers", wrong)
 
@@ -216,7 +224,13 @@ def test_several_layers_move_one_place_together(stack, chosen, by, order):
 
 
 def test_nothing_moves_beyond_the_ends_or_from_two_groups_at_once(stack):
-    for chosen, by in ((["e"], "earlier"), (["group"], "later"), (["i"], "later"), (["e", "i"], "later"), (["base"], "later")):
+    for chosen, by in (
+        (["e"], "earlier"),
+        (["group"], "later"),
+        (["i"], "later"),
+        (["e", "i"], "later"),
+        (["base"], "later"),
+    ):
         with pytest.raises(DocumentError):
             edited(stack, "move-layers", {"layers": chosen, "by": by})
 

@@ -76,6 +76,8 @@ KEYS = (
         repeats=True, free=True, where=_STAGE),
     Key("shift-mask", _ARROWS, "arrows", "while a mask is shifted: by a pixel, with Shift by ten", HAND, repeats=True,
         free=True, where=_STAGE),
+    Key("pan", _ARROWS, "arrows", "with Move: the picture; with Shift finely", HAND, repeats=True, free=True,
+        where=_STAGE),
     Key("press-cross", ("Enter",), "Enter", "press at the cross; close an outline", HAND, where=_STAGE),
     Key("move-held", (" ",), "Space, held", "move the picture", HAND, held=True),
     Key("brush-up-down", _UPRIGHT, "↑ ↓", "brush size; with Shift hardness", HAND, repeats=True, free=True),

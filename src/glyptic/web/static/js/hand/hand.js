@@ -12,6 +12,8 @@ import { Touches } from "./touch.js";
 
 const CHIP = { width: 66, height: 45, gap: 10 };
 const NUDGE = 12;
+/** CSS pixels by which arrow keys move the picture. */
+const [PAN_STEP, FINE_STEP] = [60, 6];
 const PER_DOUBLING = 240;
 const LINE = 16;
 /** @type {Record<string, [number, number]>} */
@@ -60,6 +62,7 @@ export class Hand {
     keys.bind("move-held", () => held(true), () => held(false));
     keys.bind("resize", () => { this.#resizing = true; }, () => { this.#resizing = false; });
     keys.bind("cross", (event) => this.#moveCross(event));
+    keys.bind("pan", (event) => this.#panByKey(event));
     keys.bind("press-cross", () => this.#pressCross());
     keys.bind("shift-mask", (event) => this.#shiftByKey(event));
   }
@@ -211,6 +214,15 @@ export class Hand {
     const deed = brush.hand === "region" && session.state.target.mask ? regions.press(event, brush.sets.mask.side === 1) : brush.hand === "pick" ? picks.press(event) : null;
     deed?.end();
     return deed !== null;
+  }
+
+  /** @param {KeyboardEvent} event */
+  #panByKey(event) {
+    const { brush, canvas, stage } = this.bench;
+    if (brush.hand !== "move" || event.target !== stage) return false;
+    const step = event.shiftKey ? FINE_STEP : PAN_STEP;
+    const [dx, dy] = ARROWS[event.key];
+    return canvas.pan(-dx * step, -dy * step);
   }
 
   /** @param {KeyboardEvent} event */
