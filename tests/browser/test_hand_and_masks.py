@@ -5,6 +5,8 @@ from playwright.sync_api import expect
 
 from glyptic.document.edits.strokes import GREY_PART
 
+pytestmark = pytest.mark.browser
+
 
 @pytest.fixture
 def grey(bench):

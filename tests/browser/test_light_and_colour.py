@@ -5,6 +5,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+pytestmark = pytest.mark.browser
+
 
 @pytest.fixture
 def curve(bench):

@@ -11,6 +11,8 @@ from glyptic.actions.areas import mask_codes
 from glyptic.actions.workshop import Workshop
 from glyptic.store import Store
 
+pytestmark = pytest.mark.browser
+
 VASES = Path(glyptic.demo.__file__).parent / "plates" / "vase-trio.jpg"
 BACKDROP, VASE, JAR, BOWL = (0.1, 0.5), (0.37, 0.5), (0.62, 0.5), (0.49, 0.8)
 """Places on the stage."""
