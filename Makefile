@@ -39,7 +39,7 @@ chromium:
 	@sh scripts/chromium.sh
 
 test: lint types chromium
-	$(BIN)/pytest
+	$(BIN)/pytest --numprocesses auto --dist worksteal
 
 bench: install-dev chromium
 	$(BIN)/python -m bench

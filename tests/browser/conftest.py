@@ -32,6 +32,7 @@ FLAGS = [
 FIRST_LAUNCH = 120_000
 PATIENCE = 20_000
 """Milliseconds after which a page that does not come to rest is at fault."""
+expect.set_options(timeout=PATIENCE)
 
 
 @pytest.fixture(scope="session")
