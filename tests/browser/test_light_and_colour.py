@@ -129,6 +129,9 @@ def test_levels_show_only_what_clips_while_an_end_is_dragged(bench):
     bench.settle()
     pulled_in = bench.current().stack.layers[1].settings["rgb"]
     assert pulled_in["black"] > 0 and pulled_in["white"] != pytest.approx(ends["white"] + 0.04, abs=1e-2)
+    page.locator('[data-resets="settings.rgb"]').click()
+    bench.settle()
+    assert bench.current().stack.layers[1].settings["rgb"]["white"] == 1
 
 
 def test_a_grey_is_picked_in_the_picture(bench):
