@@ -33,7 +33,7 @@ def test_every_state_is_the_one_its_node_gives(picture):
     reader = Reader(TileCache(), picture.canvas, 0)
     rect = Rect(20, 30, 200, 180)
     seen = []
-    for layer, below, above in Ascent(plan, reader, rect).states(stack):
+    for layer, below, above in Ascent(plan, reader, rect).states(stack.layers[1:], plan.base):
         seen.append(layer.id)
         assert np.abs(below - colour(reader, plan.below[layer.id], rect)).max() < 2e-4, layer.id
         assert np.abs(above - colour(reader, plan.above[layer.id], rect)).max() < 2e-4, layer.id

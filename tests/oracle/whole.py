@@ -26,6 +26,7 @@ from tests.oracle.formulas import (
     tone_window,
 )
 from tests.oracle.methods import Methods
+from tests.oracle.quads import framed, placed
 
 
 def with_middles(stops):
@@ -121,7 +122,16 @@ class Whole(Methods):
         self.y, self.x = np.mgrid[0:h, 0:w] + 0.5
 
     def render(self):
-        return self.through(self.stack["layers"][1:], self.base)
+        finished = self.through(self.stack["layers"][1:], self.base)
+        frame = self.stack.get("frame")
+        if not frame or not frame.get("enabled", True):
+            return finished
+        over = {"layers": [None, *frame.get("layers", [])]}
+        return Whole(over, framed(self.base, frame), self.pictures).over(framed(finished, frame))
+
+    def over(self, sheet):
+        """The sheet's layers over a sheet; the base is the framed base."""
+        return self.through(self.stack["layers"][1:], sheet)
 
     def through(self, layers, c):
         for layer in layers:
@@ -142,7 +152,10 @@ class Whole(Methods):
             return cb + a * (self.through(layer["layers"], cb) - cb)
         if kind == "grey":
             return self.grey(layer, settings, mode, cb, a)
-        cs, alpha = getattr(self, kind.replace("-", "_"))(settings, cb)
+        if kind == "picture":
+            cs, alpha = self.picture(layer)
+        else:
+            cs, alpha = getattr(self, kind.replace("-", "_"))(settings, cb)
         return cb + a * alpha * (blend(mode, cb, cs) - cb)
 
     def isolated(self, layers, c, alpha):
@@ -163,6 +176,8 @@ class Whole(Methods):
                 continue
             if kind == "group":
                 cs, own = self.isolated(layer["layers"], c, np.zeros_like(alpha))
+            elif kind == "picture":
+                cs, own = self.picture(layer)
             elif kind in ("fill", "gradient"):
                 cs, own = getattr(self, kind)(settings, c)
             else:
@@ -194,6 +209,12 @@ class Whole(Methods):
             b = enc(held)
         neutral = (g == 0.5) & (mode in NEUTRAL_GREY_MODES)
         return np.where(neutral[..., None], cb, cb + a * (b - inside))
+
+    def picture(self, layer):
+        """Colour and alpha of a picture; `pictures` has it as (h, w, 4)."""
+        source = self.pictures[layer["source"]]
+        colour, cover = placed(source[..., :3], source[..., 3], layer.get("place") or {}, *self.x.shape[::-1])
+        return colour, cover[..., None]
 
     def fill(self, settings, cb):
         return np.broadcast_to(np.array(settings["colour"], float), cb.shape), 1.0

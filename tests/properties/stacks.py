@@ -12,9 +12,11 @@ CHANNELS = ("red", "green", "blue")
 
 class StackMaker:
     """Makes random stacks from a seed; with `isolated`, of many groups, half of them isolated; with `whole`, with masks
-    that are grown, moved by levels and curves, and linked."""
+    that are grown, moved by levels and curves, and linked; with `framed`, with a frame, layers over its sheet, and
+    pictures laid by their corners."""
 
-    def __init__(self, seed: int, isolated: bool = False, whole: bool = False) -> None:
+    def __init__(self, seed: int, isolated: bool = False, whole: bool = False, framed: bool = False) -> None:
+        self.framed = framed
         self.isolated = isolated
         self.whole = whole
         self.masked: list[str] = []
@@ -145,7 +147,7 @@ class StackMaker:
     def layer(self, depth=0):
         kinds = ["curves", "levels", "exposure", "fill", "gradient", "vignette", "blur", "grey"]
         groups = ["group"] * (6 if self.isolated else 1) if depth < 2 else []
-        kind = self.pick([*kinds, *groups])
+        kind = self.pick([*kinds, *groups, *["picture"] * (3 if self.framed else 0)])
         layer = {"kind": kind, "opacity": self.pick([1, self.number(0, 1)]), "visible": self.chance(0.9)}
         if self.whole:
             layer["id"] = f"l{len(self.masked) + 1}-{depth}"
@@ -157,6 +159,8 @@ class StackMaker:
             if self.isolated and self.chance():
                 layer |= {"mode": "isolated", "blend": self.pick(BLEND_MODES)}
             return {**layer, "layers": [self.layer(depth + 1) for _ in range(int(self.rng.integers(0, 3)))]}
+        if kind == "picture":
+            return {**layer, "source": "laid.png", "blend": self.pick(BLEND_MODES), **self.lies()}
         layer["settings"] = self.settings(kind)
         if kind == "grey":
             layer["strokes"] = [self.stroke(self.chance(0.2)) for _ in range(int(self.rng.integers(0, 4)))]
@@ -165,9 +169,50 @@ class StackMaker:
             layer["blend"] = self.pick(BLEND_MODES)
         return layer
 
+    def lies(self):
+        """Where a picture is laid: by default, by its centre, or by its corners."""
+        place = {"x": self.number(20, 130), "y": self.number(20, 90), "scale": self.number(0.3, 2.5)}
+        place["rotation"] = self.number(-180, 180)
+        quad = self.quad(self.number(20, 130), self.number(20, 90), self.number(20, 80))
+        return self.pick([{}, {"place": place}, {"place": {"corners": quad}}, {"place": {"corners": quad}}])
+
+    def quad(self, x, y, half):
+        """Four corners about a place, each moved a little: always strictly convex; turned, mirrored or not."""
+        turn = self.number(-3.2, 3.2)
+        angles = turn + np.array([5, 7, 1, 3]) * np.pi / 4
+        reach = half * np.sqrt(2) * self.rng.uniform(0.75, 1.25, 4)
+        corners = [[round(x + r * np.cos(a), 3), round(y + r * np.sin(a), 3)] for r, a in zip(reach, angles, strict=True)]
+        return corners[::-1] if self.chance(0.3) else corners
+
+    def frame(self):
+        """A frame: a whole crop, turned by quarters or mirrored, or any quadrilateral, larger or smaller."""
+        width, height = int(self.rng.integers(40, 120)), int(self.rng.integers(30, 100))
+        corners = self.quad(75, 55, self.number(25, 70))
+        if self.chance(0.4):
+            x, y = int(self.rng.integers(-10, 60)), int(self.rng.integers(-10, 50))
+            w, h = (width, height) if self.chance() else (height, width)
+            corners = [[x, y], [x + w, y], [x + w, y + h], [x, y + h]]
+            first = int(self.rng.integers(4)) if (w, h) == (width, height) else 1 + 2 * int(self.rng.integers(2))
+            first = first - first % 2 if (w, h) == (width, height) else first
+            corners = corners[first:] + corners[:first]
+            corners = [corners[k] for k in (1, 0, 3, 2)] if self.chance(0.3) else corners
+        sides = {side: int(self.rng.integers(0, 30)) for side in ("left", "top", "right", "bottom") if self.chance(0.7)}
+        return {
+            "corners": corners, "size": [width, height],
+            **({"outside": self.colour()} if self.chance() else {}),
+            **({"border": {**sides, "colour": self.colour()}} if self.chance() else {}),
+            "layers": [self.layer() for _ in range(int(self.rng.integers(0, 3)))],
+        }  # fmt: skip
+
+    def laid(self):
+        """A 16-bit picture (h, w, 4) to be laid over the base, its alpha smooth."""
+        base = self.base()[10:90, 5:70]
+        return np.concatenate([base, np.roll(base[..., :1], 9, 0)], -1)
+
     def stack(self, layers=5):
         base = {"id": "base", "kind": "picture", "source": "base.png"}
         return {
+            **({"frame": self.frame()} if self.framed else {}),
             "format": "glyptic-stack",
             "version": 1,
             "layers": [base, *(self.layer() for _ in range(layers))],

@@ -20,16 +20,24 @@ PLAIN_TOLERANCE, BLURRED_TOLERANCE = 1e-3, 2e-3
 SHARE_OF_PIXELS = 0.999
 
 
+def picture_of(codes, key):
+    """A picture of 16-bit codes (h, w, 3 or 4)."""
+    planes = np.ascontiguousarray(np.moveaxis(codes, 2, 0))
+    return Picture(Pyramid(planes[:3]), key, Pyramid(planes[3:]) if len(planes) == 4 else None)
+
+
 @pytest.mark.parametrize(
-    ("seed", "what"), [*((n, "") for n in range(60)), *((n, what) for what in ("isolated", "whole") for n in range(40))]
+    ("seed", "what"),
+    [*((n, "") for n in range(60)), *((n, what) for what in ("isolated", "whole", "framed") for n in range(40))],
 )
 def test_random_stack(seed, what):
-    maker = StackMaker(seed, isolated=what == "isolated", whole=what == "whole")
+    maker = StackMaker(seed, isolated=what == "isolated", whole=what == "whole", framed=what == "framed")
     base, stack = maker.base(), maker.stack()
-    picture = Picture(Pyramid(np.ascontiguousarray(np.moveaxis(base, 2, 0))), b"%d" % seed)
-    plan = make_plan(parse_stack(stack, VOCABULARY), lambda source: picture)
+    laid = maker.laid()
+    pictures = {"base.png": picture_of(base, b"%d" % seed), "laid.png": picture_of(laid, b"laid %d" % seed)}
+    plan = make_plan(parse_stack(stack, VOCABULARY), pictures.__getitem__)
     ours = render(plan, TileCache(), depth=16).colour / 65535.0
-    theirs = np.clip(Whole(stack, base / 65535.0).render(), 0, 1)
+    theirs = np.clip(Whole(stack, base / 65535.0, {"laid.png": laid / 65535.0}).render(), 0, 1)
     text = json.dumps(stack)
     blurred = "blur" in text or '"even"' in text or "feather" in text
     tolerance = BLURRED_TOLERANCE if blurred else PLAIN_TOLERANCE

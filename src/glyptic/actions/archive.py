@@ -16,7 +16,7 @@ from glyptic.document.codec import read_stack
 from glyptic.document.sources import with_sources
 from glyptic.document.values import Stack
 from glyptic.document.writing import write_stack
-from glyptic.engine.gate import sources_in
+from glyptic.engine.gate import every_source
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.store.plates import asset_of
 
@@ -47,7 +47,7 @@ def saved(workshop: Workshop, plate_id: int) -> Saved:
     stack = workshop.current(plate_id).stack
     names: dict[str, str] = {}
     with workshop.store.session() as session:
-        for _, asset, _ in sources_in(stack.layers):
+        for _, asset, _ in every_source(stack):
             if asset not in names:
                 head = workshop.store.assets.read(asset)[:4]
                 suffix = next((end for start, end in SUFFIXES.items() if head.startswith(start)), "")
@@ -84,7 +84,7 @@ def open_stack(workshop: Workshop, text: bytes, beside: Beside, name: str) -> in
     stack = read_stack(text, VOCABULARY)
     assets: dict[str, str] = {}
     faults: list[Fault] = []
-    for field, source, _ in sources_in(stack.layers):
+    for field, source, _ in every_source(stack):
         try:
             assets[source] = assets.get(source) or keep_asset(workshop, beside(source), PurePosixPath(source).name)
         except PictureError as error:

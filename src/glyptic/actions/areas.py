@@ -37,11 +37,11 @@ def keep_grey(workshop: Workshop, codes: GreyCodes, name: str) -> str:
 def mask_codes(workshop: Workshop, stack: Stack, layer: Layer, level: int = 0) -> GreyCodes:
     """Codes 0..255 (h, w) of the whole of a layer's mask at a level."""
     plan = workshop.plan(stack)
-    bounds = plan.inner.at(level)
+    bounds = plan.canvas_of(layer.id).at(level)
     mask = plan.masks.get(layer.id)
     if mask is None:
         return np.full((bounds.h, bounds.w), 255, np.uint8)
-    reader = plan.inner_reader(workshop.tiles, level)
+    reader = plan.reader_of(layer.id, workshop.tiles, level)
     out = np.empty((bounds.h, bounds.w), np.uint8)
 
     def read(place: tuple[int, int]) -> None:

@@ -9,7 +9,8 @@ from glyptic.actions.keeping import keep_after
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, StaleEdit
 from glyptic.document.edits import EDITS, Edited
-from glyptic.document.values import Stack, unlinked_links
+from glyptic.document.tree import unlinked_links
+from glyptic.document.values import Stack
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.store import plates
 

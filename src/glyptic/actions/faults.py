@@ -13,7 +13,7 @@ from glyptic.actions.edit import apply_edit, check_revision
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document.values import Layer, Mask, Stack
-from glyptic.engine.reader import Node
+from glyptic.engine.reader import Node, Reader
 from glyptic.pixels.srgb import tone
 
 if TYPE_CHECKING:
@@ -80,18 +80,17 @@ def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
     open_stack = stack.replaced(replace(layer, mask=replace(layer.mask or Mask(), enabled=False)))
     plan, shown = workshop.plan(stack), workshop.plan(open_stack)
     level = 0
-    while np.prod(plan.inner.at(level)[2:]) > HALO_PIXELS:
+    while np.prod(plan.canvas_of(layer.id).at(level)[2:]) > HALO_PIXELS:
         level += 1
-    below = _tones(workshop, stack, plan.below[layer.id], level)
-    above = _tones(workshop, open_stack, shown.above[layer.id], level)
+    below = _tones(plan.reader_of(layer.id, workshop.tiles, level), plan.below[layer.id])
+    above = _tones(shown.reader_of(layer.id, workshop.tiles, level), shown.above[layer.id])
     codes = mask_codes(workshop, stack, layer, level).astype(np.float32) / np.float32(255)
     found = looked_for(below, codes, above - below)
     return [one.scaled(1 << level) for one in found[:MOST_TOLD]]
 
 
-def _tones(workshop: Workshop, stack: Stack, node: Node, level: int) -> NDArray[np.float32]:
-    """Tone (h, w) of a whole node at a level."""
-    reader = workshop.plan(stack).inner_reader(workshop.tiles, level)
+def _tones(reader: Reader, node: Node) -> NDArray[np.float32]:
+    """Tone (h, w) of a whole node."""
     out = np.empty((reader.bounds.h, reader.bounds.w), np.float32)
     for place in reader.bounds.tiles():
         rect = reader.tile_rect(*place)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
 from glyptic.actions.looking import Looking
 from glyptic.actions.tiles import reader_and_node, rgba, tile_keys
@@ -16,9 +17,9 @@ from glyptic.analysis.histogram import histograms
 from glyptic.analysis.trust import Stretch, stretches
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import TILE, Rect
-from glyptic.document.values import Stack
+from glyptic.document.values import Layer, Stack
 from glyptic.engine.plan import Plan
-from glyptic.engine.reader import Reader
+from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import render
 from glyptic.engine.states import Ascent, colour
 from glyptic.formats.jpeg import encode_small
@@ -55,14 +56,19 @@ def _small_reader(workshop: Workshop, plan: Plan) -> Reader:
 
 def _mask_of(reader: Reader, plan: Plan, layer: str) -> Plane | None:
     mask = plan.masks.get(layer)
-    return None if mask is None else reader.read(mask, reader.bounds)[0]
+    return None if mask is None else reader.read(plan.seen(layer, mask, 1.0), reader.bounds)[0]
+
+
+def _below(plan: Plan, layer: str) -> Node:
+    """What is below a layer, as it comes out."""
+    return plan.seen(layer, plan.below.get(layer, plan.base))
 
 
 def reaching(workshop: Workshop, stack: Stack, layer: str) -> Histograms:
     """Histograms of what reaches a layer through its mask, remembered for as long as neither changes."""
     plan = workshop.plan(stack, layer)
-    reader, below, mask = _small_reader(workshop, plan), plan.below.get(layer, plan.base), plan.masks.get(layer)
-    nodes = [below] if mask is None else [below, mask]
+    reader, below, mask = _small_reader(workshop, plan), _below(plan, layer), plan.masks.get(layer)
+    nodes = [below] if mask is None else [below, plan.seen(layer, mask, 1.0)]
     key = digest(*(reader.key(node, x, y) for node in nodes for x, y in reader.bounds.tiles()))
     return workshop.counts.get_or(
         key, lambda: histograms(colour(reader, below, reader.bounds), _mask_of(reader, plan, layer))
@@ -74,10 +80,11 @@ def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     plan = workshop.plan(stack, layer)
     reader = _small_reader(workshop, plan)
     bounds, mask = reader.bounds, _mask_of(reader, plan, layer)
-    base, above = reader.read(plan.base, bounds), colour(reader, plan.above.get(layer, plan.base), bounds)
+    base = reader.read(plan.before, bounds)
+    above = colour(reader, plan.seen(layer, plan.above.get(layer, plan.base)), bounds)
     words = "The picture as it was opened. It is never changed."
     if layer != stack.base.id:
-        words = sentence(effect(colour(reader, plan.below.get(layer, plan.base), bounds), above))
+        words = sentence(effect(colour(reader, _below(plan, layer), bounds), above))
     return Measures(
         histograms(reader.read(plan.finished, bounds)), histograms(base), reaching(workshop, stack, layer),
         histograms(above, mask), words, None if mask is None else float(mask.mean()),
@@ -87,9 +94,23 @@ def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
 def clips(workshop: Workshop, stack: Stack) -> dict[str, float]:
     """The share of the picture that each layer newly clips, by its id, at a small level."""
     plan = workshop.plan(stack)
-    reader = _small_reader(workshop, plan)
-    states = Ascent(plan, reader, reader.bounds).states(stack)
-    return {layer.id: newly_clipped(below, above) for layer, below, above in states}
+    outer = _small_reader(workshop, plan)
+    if plan.frame is None or plan.framed is None:
+        return _clipped_by(plan, outer, stack.layers[1:], plan.base, None)
+    inner = plan.framed.inside(outer)
+    by_picture = _clipped_by(plan, inner, stack.layers[1:], plan.base, plan.frame.holds(inner.level))
+    return by_picture | _clipped_by(plan, outer, stack.sheet_layers, plan.framed, None)
+
+
+def _clipped_by(
+    plan: Plan, reader: Reader, layers: tuple[Layer, ...], start: Node, shown: NDArray[np.bool_] | None
+) -> dict[str, float]:
+    """The share that each layer of a row newly clips, of the pixels (h, w) that are shown; of all for None."""
+    found = {}
+    for layer, below, above in Ascent(plan, reader, reader.bounds).states(layers, start):
+        changes = above is not below
+        found[layer.id] = newly_clipped(*(px if shown is None else px[:, shown] for px in (below, above))) * changes
+    return found
 
 
 def curve_faults(workshop: Workshop, stack: Stack, layer: str) -> dict[str, list[Stretch]]:
@@ -122,8 +143,8 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1).meet(reader.bounds)
     if place.empty or x < 0 or y < 0:
         return None
-    before, after = reader.read(plan.base, place), reader.read(finished, place)
-    below = colour(reader, plan.below.get(layer, plan.base), place.grown(AROUND).meet(reader.bounds))
+    before, after = reader.read(plan.before, place), reader.read(finished, place)
+    below = colour(reader, _below(plan, layer), place.grown(AROUND).meet(reader.bounds))
     below = below.mean((1, 2), keepdims=True)
 
     def codes(px: np.ndarray) -> tuple[int, ...]:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from hashlib import file_digest
 from pathlib import Path
 
@@ -11,7 +11,7 @@ from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.base.rectangles import Rect
 from glyptic.document.codec import read_stack
 from glyptic.document.values import Stack
-from glyptic.engine.gate import sources_in, unfit_as_mask
+from glyptic.engine.gate import every_source, unfit_as_mask
 from glyptic.engine.plan import make_plan, until
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
@@ -47,7 +47,7 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     decoded: dict[str, Decoded] = {}
     pictures: dict[str, Picture] = {}
     faults: list[Fault] = []
-    for field, source, as_mask in sources_in(stack.layers):
+    for field, source, as_mask in every_source(stack):
         if source not in decoded:
             try:
                 path = _path_below(folder, source)
@@ -57,7 +57,7 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
                 faults.append(Fault(field, f"{source}: {error}"))
                 continue
         base = pictures.get(stack.base.source)
-        wrong = unfit_as_mask(pictures[source], base) if as_mask and base is not None else ""
+        wrong = unfit_as_mask(pictures[source], field, stack, base) if as_mask and base is not None else ""
         if wrong:
             faults.append(Fault(field, f"{source}: {wrong}"))
     if faults:
@@ -84,10 +84,16 @@ def _content_key(path: Path) -> bytes:
 
 
 def rendering(
-    opened: Opened, level: int = 0, region: Rect | None = None, depth: int = 8, last: str | None = None
+    opened: Opened,
+    level: int = 0,
+    region: Rect | None = None,
+    depth: int = 8,
+    last: str | None = None,
+    with_frame: bool = True,
 ) -> Rendering:
     """What an opened stack is rendered by; `last` is the id of the layer to stop at, inclusive."""
     stack = until(opened.stack, last) if last is not None else opened.stack
+    stack = stack if with_frame else replace(stack, frame=None)
     plan = make_plan(stack, opened.pictures.__getitem__)
     return Rendering(plan, cache_for(plan, level=level), level, region, depth)
 

@@ -15,7 +15,7 @@ from threading import Condition, Event, Thread
 from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Stack
 from glyptic.engine.cache import Array, TileCache
-from glyptic.engine.plan import make_plan
+from glyptic.engine.plan import Plan, make_plan
 from glyptic.engine.reader import PlaneNode, Reader
 
 REST = 0.4
@@ -99,10 +99,9 @@ def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda:
     scratch = TileCache(SCRATCH, workshop.tiles.peek)
     kept = workshop.store.tiles
     made = 0
-    for level in range(plan.inner.deepest, -1, -1):
-        reader = plan.inner_reader(scratch, level)
+    for reader, painted in _every_level(plan, scratch):
         batch: dict[bytes, Array] = {}
-        for node, tx, ty in _missing(workshop, reader, plan.painted):
+        for node, tx, ty in _missing(workshop, reader, painted):
             if not go_on():
                 kept.put(batch)
                 return made
@@ -113,6 +112,12 @@ def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda:
                 batch = {}
         kept.put(batch)
     return made
+
+
+def _every_level(plan: Plan, cache: TileCache) -> Iterator[tuple[Reader, list[PlaneNode]]]:
+    for canvas, painted in plan.every_painting:
+        for level in range(canvas.deepest, -1, -1):
+            yield Reader(cache, canvas, level), painted
 
 
 def _missing(workshop: Workshop, reader: Reader, nodes: list[PlaneNode]) -> Iterator[tuple[PlaneNode, int, int]]:

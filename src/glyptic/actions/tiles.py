@@ -63,8 +63,8 @@ def rgba(px: Planes, alpha: Planes | None = None) -> NDArray[np.uint8]:
 
 def pixels_of(reader: Reader, node: Node, plan: Plan, looking: Looking, rect: Rect) -> NDArray[np.uint8]:
     """(h, w, 4) codes of a rectangle of what is looked at: pictures with the base's alpha, masks and marks without."""
-    alpha = plan.picture.alpha if VIEWS[looking.view].family == "picture" else None
-    return rgba(reader.read(node, rect), None if alpha is None else alpha.read(rect, looking.level))
+    alpha = plan.alpha if VIEWS[looking.view].family == "picture" else None
+    return rgba(reader.read(node, rect), None if alpha is None else reader.read(alpha, rect))
 
 
 def tile_pixels(workshop: Workshop, key: str) -> bytes:

@@ -7,8 +7,29 @@ from math import atan2, degrees, hypot
 
 Row = tuple[float, float, float]
 Place = tuple[float, float]
+Quad = tuple[Place, Place, Place, Place]
+"""The corners of a quadrilateral, one after the other round it."""
 SAME = 1e-9
 """Relative difference up to which two lengths count as one."""
+
+
+def area_of(corners: Quad) -> float:
+    """The area of a quadrilateral that does not cross itself, whichever way round."""
+    (x0, y0), (x1, y1), (x2, y2), (x3, y3) = corners
+    return abs((x2 - x0) * (y3 - y1) - (x3 - x1) * (y2 - y0)) / 2
+
+
+def is_convex(corners: Quad) -> bool:
+    """Whether a quadrilateral is strictly convex: no corner on the line through its neighbours, no sides that cross."""
+    turns = []
+    for i in range(4):
+        (ax, ay), (bx, by), (cx, cy) = (corners[(i + j) % 4] for j in range(3))
+        turns.append((bx - ax) * (cy - by) - (by - ay) * (cx - bx))
+    return all(turn > 0 for turn in turns) or all(turn < 0 for turn in turns)
+
+
+def _turned(row: Row) -> Row:
+    return -row[0], -row[1], -row[2]
 
 
 @dataclass(frozen=True)
@@ -25,6 +46,27 @@ class Homography:
     def affine(cls, xx: float, xy: float, x0: float, yx: float, yy: float, y0: float) -> Homography:
         """(x, y) goes to (xx x + xy y + x0, yx x + yy y + y0)."""
         return cls(((xx, xy, x0), (yx, yy, y0), (0.0, 0.0, 1.0)))
+
+    @classmethod
+    def onto(cls, corners: Quad, width: float, height: float) -> Homography:
+        """What carries the rectangle (0, 0) (width, 0) (width, height) (0, height) onto four corners, in that order
+        (P. Heckbert 1989, Fundamentals of Texture Mapping and Image Warping, 2.2.3)."""
+        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = corners
+        (ax, ay), (bx, by) = (x1 - x2, y1 - y2), (x3 - x2, y3 - y2)
+        sx, sy = x0 - x1 + x2 - x3, y0 - y1 + y2 - y3
+        across = ax * by - bx * ay
+        g, h = (sx * by - bx * sy) / across, (ax * sy - sx * ay) / across
+        return cls((
+            ((x1 - x0 + g * x1) / width, (x3 - x0 + h * x3) / height, x0),
+            ((y1 - y0 + g * y1) / width, (y3 - y0 + h * y3) / height, y0),
+            (g / width, h / height, 1.0),
+        ))  # fmt: skip
+
+    def facing(self, x: float, y: float) -> Homography:
+        """The same, written so that W is above 0 at a point, and so wherever the plane lies before the horizon."""
+        far = self.rows[2][0] * x + self.rows[2][1] * y + self.rows[2][2]
+        top, middle, bottom = self.rows
+        return self if far > 0 else Homography((_turned(top), _turned(middle), _turned(bottom)))
 
     def at(self, x: float, y: float) -> Place:
         """Where a point is carried."""

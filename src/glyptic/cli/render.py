@@ -18,7 +18,7 @@ def declare(commands: Any) -> None:
     parser = commands.add_parser("render", help="render a stack file to PNG, TIFF or JPEG")
     parser.add_argument("stack", type=Path, metavar="STACK.json")
     parser.add_argument("out", type=Path, metavar="OUT.png|.tif|.jpg")
-    parser.add_argument("--region", metavar="X,Y,W,H", help="full-size pixels; clipped to the picture")
+    parser.add_argument("--region", metavar="X,Y,W,H", help="full-size pixels of what comes out; clipped to it")
     parser.add_argument("--level", default="0", metavar="N", help="render at 1/2^N of the size")
     parser.add_argument("--depth", default="8", metavar="8|16", help="bits a channel")
     parser.add_argument(
@@ -26,6 +26,7 @@ def declare(commands: Any) -> None:
     )
     parser.add_argument("--quality", default="92", metavar="Q", help="JPEG quality, 1 to 100")
     parser.add_argument("--until", metavar="LAYER_ID", help="stop after this layer")
+    parser.add_argument("--no-frame", action="store_true", help="the picture without its frame and the layers over it")
     parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
     parser.set_defaults(run=run)
 
@@ -81,5 +82,5 @@ def run(options: argparse.Namespace) -> None:
         raise DocumentError(faults)
     for note in opened.base.metadata.notes:
         print(f"note: {note}", file=sys.stderr)
-    wanted = rendering(opened, level, region, depth, options.until)
+    wanted = rendering(opened, level, region, depth, options.until, not options.no_frame)
     write_rendering(options.out, wanted, output, opened.base.metadata)

@@ -42,15 +42,20 @@ def _picture(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any
     source = reading.schema(Schema({"source": Reference()}), raw, at)
     place = None
     if raw.get("place") is not None:
-        values = fields.PLACE.parse(raw["place"], f"{at}.place", reading.faults)
+        by_corners = isinstance(raw["place"], dict) and "corners" in raw["place"]
+        schema = fields.CORNERS_PLACE if by_corners else fields.PLACE
+        values = schema.parse(raw["place"], f"{at}.place", reading.faults)
         place = Place(**values) if values is not None else None
     return {"source": source["source"] if source else "", "place": place}
 
 
 def _plain_picture(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dict[str, Any]:
     place = layer.place
-    where = {} if place is None else {"place": {name: getattr(place, name) for name in fields.PLACE.params}}
-    return {"source": layer.source, **where}
+    if place is None:
+        return {"source": layer.source}
+    schema = fields.PLACE if place.corners is None else fields.CORNERS_PLACE
+    where = {name: param.plain(getattr(place, name)) for name, param in schema.params.items()}
+    return {"source": layer.source, "place": where}
 
 
 def _strokes(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any]:

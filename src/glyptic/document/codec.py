@@ -12,13 +12,16 @@ from glyptic.document import fields as declared
 from glyptic.document.carriage import CARRIAGES
 from glyptic.document.points import parse_points
 from glyptic.document.reach import faults_of
+from glyptic.document.tree import unlinked_links
 from glyptic.document.upgrades import upgraded
 from glyptic.document.values import (
     FORMAT,
+    FRAME,
     NOTHING_DRIVEN,
     VERSION,
     WORKING_SPACES,
     Drives,
+    Frame,
     Layer,
     Mask,
     Painting,
@@ -26,7 +29,6 @@ from glyptic.document.values import (
     Stack,
     Stroke,
     StrokePoints,
-    unlinked_links,
 )
 from glyptic.document.vocabulary import LayerKind, Vocabulary
 from glyptic.params import Choice, Schema, Values
@@ -72,6 +74,15 @@ def parse_brush(plain: object, vocabulary: Vocabulary, at: str) -> Stroke:
     if reader.faults or stroke is None:
         raise DocumentError(reader.faults)
     return stroke
+
+
+def parse_frame(plain: object, vocabulary: Vocabulary, at: str) -> Frame:
+    """A frame; raises DocumentError with every fault."""
+    reader = _Reader(vocabulary)
+    frame = reader.frame(plain, at)
+    if reader.faults or frame is None:
+        raise DocumentError(reader.faults)
+    return frame
 
 
 def parse_layer(plain: object, vocabulary: Vocabulary, at: str) -> Layer:
@@ -123,7 +134,7 @@ class _Reader:
         return []
 
     def stack(self, plain: object) -> Stack | None:
-        raw = self.fields(plain, "", {"format", "version", "working_space", "layers"})
+        raw = self.fields(plain, "", {"format", "version", "working_space", "layers", "frame"})
         if raw is None:
             return None
         if raw.get("format") != FORMAT:
@@ -143,9 +154,10 @@ class _Reader:
         if raw["layers"] == []:
             self.fault("layers", "must hold at least the base picture")
         layers = [self.layer(item, f"layers[{i}]", 0, i == 0) for i, item in enumerate(items)]
+        frame = self.frame(raw["frame"], "frame") if raw.get("frame") is not None else None
         if self.faults:
             return None
-        made = Stack(tuple(layer for layer in layers if layer is not None), space)
+        made = Stack(tuple(layer for layer in layers if layer is not None), space, frame)
         for layer, why in unlinked_links(made):
             self.fault(f"{self.ids.get(layer.id, 'layers')}.mask.linked", why)
         return self.with_ids(made)
@@ -167,7 +179,16 @@ class _Reader:
             inner = tuple(named(child) for child in layer.layers)
             return layer if new_id == layer.id and inner == layer.layers else replace(layer, id=new_id, layers=inner)
 
-        return Stack(tuple(named(layer) for layer in stack.layers), stack.working_space)
+        return stack.with_rows(lambda row: tuple(named(layer) for layer in row))
+
+    def frame(self, plain: object, at: str) -> Frame | None:
+        raw = self.fields(plain, at, {*declared.FRAME.params, "layers"})
+        if raw is None:
+            return None
+        settings = self.schema(declared.FRAME, raw, at)
+        items = self.items(raw.get("layers", []), f"{at}.layers", declared.MOST_LAYERS)
+        layers = [self.layer(item, f"{at}.layers[{i}]", 0, False) for i, item in enumerate(items)]
+        return Frame(settings, tuple(layer for layer in layers if layer is not None)) if settings is not None else None
 
     def layer(self, plain: object, at: str, depth: int, is_base: bool) -> Layer | None:
         if not isinstance(plain, dict):
@@ -214,6 +235,8 @@ class _Reader:
         layer_id = declared.NAME.parse(raw["id"], f"{at}.id", self.faults) or ""
         if layer_id in self.ids:
             self.fault(f"{at}.id", f"{layer_id!r} is used already, at {self.ids[layer_id]}")
+        elif layer_id == FRAME:
+            self.fault(f"{at}.id", f"{FRAME!r} stands for the frame")
         elif layer_id:
             self.ids[layer_id] = at
         return layer_id

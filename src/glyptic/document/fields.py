@@ -3,7 +3,25 @@
 from __future__ import annotations
 
 from glyptic.document.values import BLEND_MODES
-from glyptic.params import Choice, Coordinate, CurvePoints, Group, Length, Real, Schema, Text, Toggle, Turn, Values
+from glyptic.params import (
+    Choice,
+    Colour,
+    ColourIfAny,
+    Coordinate,
+    Corners,
+    CurvePoints,
+    Group,
+    Length,
+    Real,
+    Schema,
+    Size,
+    Text,
+    Toggle,
+    Turn,
+    Values,
+    Whole,
+)
+from glyptic.params.quads import MOST_PIXELS
 from glyptic.params.scalar import share
 
 LONGEST_SIGMA = 5000.0
@@ -111,6 +129,49 @@ PLACE = Schema(
         "rotation": Turn(label="Turn", default=0.0),
     }
 )
+
+CORNERS_PLACE = Schema({"corners": Corners(label="Corners", help="Where the picture's four corners lie.")})
+
+WIDEST_BORDER = 20_000
+
+
+def _side(name: str) -> Whole:
+    return Whole(
+        label=name, help="Whole pixels by which the canvas grows here.", default=0, low=0, high=WIDEST_BORDER,
+        soft_high=400, unit="px",
+    )  # fmt: skip
+
+
+BORDER = Schema(
+    {
+        "left": _side("Left"),
+        "top": _side("Top"),
+        "right": _side("Right"),
+        "bottom": _side("Bottom"),
+        "colour": Colour(label="Colour", help="Of the border.", default=(1.0, 1.0, 1.0)),
+    }
+)
+
+
+def _sheet_within_limits(values: Values) -> tuple[str, str] | None:
+    border = values["border"] or BORDER.defaults
+    width = values["size"][0] + border["left"] + border["right"]
+    height = values["size"][1] + border["top"] + border["bottom"]
+    return ("border", f"makes a sheet of more than {MOST_PIXELS:,} pixels") if width * height > MOST_PIXELS else None
+
+
+FRAME = Schema(
+    {
+        "corners": Corners(label="Corners", help="Where the cropped picture's corners lie in the base picture."),
+        "size": Size(label="Size", help="Width and height of the cropped picture in whole pixels."),
+        "outside": ColourIfAny(label="Outside", default=None,
+                               help="What lies beyond the picture; the border's colour unless said."),
+        "border": Group(label="Border", schema=BORDER, nullable=True, default=None,
+                        help="Grows the canvas; covers nothing of the picture."),
+        "enabled": Toggle(label="On", default=True, help="Off is as if there were no frame, and nothing over it."),
+    },
+    checks=(_sheet_within_limits,),
+)  # fmt: skip
 
 MEASURES = ("size", "opacity", "flow")
 

@@ -14,7 +14,7 @@ SOURCE = "source"
 
 def with_sources(stack: Stack, rename: Rename) -> Stack:
     """The stack with every source under another name."""
-    return replace(stack, layers=tuple(_layer(layer, rename) for layer in stack.layers))
+    return stack.with_rows(lambda row: tuple(_layer(layer, rename) for layer in row))
 
 
 def _layer(layer: Layer, rename: Rename) -> Layer:

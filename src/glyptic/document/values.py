@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from array import array
-from collections.abc import Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from glyptic.base.digests import digest
+from glyptic.base.homography import Quad
 from glyptic.params import Values
 
 FORMAT = "glyptic-stack"
@@ -171,12 +172,14 @@ class Mask:
 
 @dataclass(frozen=True)
 class Place:
-    """Where a picture layer's centre lies (pixels of the base), its scale and its turn in degrees clockwise."""
+    """Where a picture layer's centre lies (pixels of what it is laid on), its scale and its turn in degrees clockwise;
+    or where its four corners lie."""
 
-    x: float
-    y: float
+    x: float = 0.0
+    y: float = 0.0
     scale: float = 1.0
     rotation: float = 0.0
+    corners: Quad | None = None
 
 
 @dataclass(frozen=True)
@@ -200,12 +203,73 @@ class Layer:
     mark: str = ""
 
 
+FRAME = "@frame"
+"""What stands for the frame where the id of a layer is asked for: its card stands among them."""
+
+
+@dataclass(frozen=True)
+class Frame:
+    """The crop with its levelling, straightening and border (stack-format.md, The frame): `settings` as fields.FRAME
+    declares them; `layers` lie over the sheet, in its pixels."""
+
+    settings: Values
+    layers: tuple[Layer, ...] = ()
+
+    @property
+    def corners(self) -> Quad:
+        a, b, c, d = self.settings["corners"]
+        return a, b, c, d
+
+    @property
+    def size(self) -> tuple[int, int]:
+        """Width and height of the cropped picture, without the border."""
+        width, height = self.settings["size"]
+        return width, height
+
+    @property
+    def enabled(self) -> bool:
+        return bool(self.settings["enabled"])
+
+    @property
+    def border(self) -> tuple[int, int, int, int]:
+        """Whole pixels at the left, top, right and bottom."""
+        border = self.settings["border"]
+        if border is None:
+            return 0, 0, 0, 0
+        return int(border["left"]), int(border["top"]), int(border["right"]), int(border["bottom"])
+
+    @property
+    def sheet(self) -> tuple[int, int]:
+        """Width and height of what comes out."""
+        left, top, right, bottom = self.border
+        return self.size[0] + left + right, self.size[1] + top + bottom
+
+    @property
+    def colours(self) -> tuple[tuple[float, ...], tuple[float, ...]]:
+        """Of what lies beyond the picture, and of the border."""
+        border = self.settings["border"]
+        of_border = border["colour"] if border is not None else (1.0, 1.0, 1.0)
+        return self.settings["outside"] or of_border, of_border
+
+
 @dataclass(frozen=True)
 class Stack:
     """A whole document; `layers[0]` is the base picture."""
 
     layers: tuple[Layer, ...]
     working_space: str = "srgb"
+    frame: Frame | None = None
+
+    @property
+    def sheet_layers(self) -> tuple[Layer, ...]:
+        """The layers over the sheet."""
+        return self.frame.layers if self.frame is not None else ()
+
+    def with_rows(self, change: Callable[[tuple[Layer, ...]], tuple[Layer, ...]]) -> Stack:
+        """This stack with its layers and those of its frame changed."""
+        layers, over = change(self.layers), change(self.sheet_layers)
+        frame = self.frame if self.frame is None or over == self.frame.layers else replace(self.frame, layers=over)
+        return replace(self, layers=layers, frame=frame)
 
     @property
     def base(self) -> Layer:
@@ -213,7 +277,7 @@ class Stack:
 
     def walk(self) -> Iterator[Layer]:
         """Every layer, groups before what is in them."""
-        pending = list(reversed(self.layers))
+        pending = list(reversed((*self.layers, *self.sheet_layers)))
         while pending:
             layer = pending.pop()
             yield layer
@@ -224,23 +288,11 @@ class Stack:
 
     def replaced(self, new: Layer) -> Stack:
         """This stack with the layer of the same id replaced; everything else is shared."""
-        return replace(self, layers=_replaced(self.layers, new))
-
-
-def unlinked_links(stack: Stack) -> Iterator[tuple[Layer, str]]:
-    """(layer, why) of every mask that is linked to no mask further down."""
-    seen: set[str] = set()
-    for layer in stack.walk():
-        linked = layer.mask.linked if layer.mask is not None else ""
-        if linked and linked not in seen:
-            found = stack.find(linked)
-            there = f"‘{found.name}’, which is not further down" if found else f"{linked[:60]!r}, which is not there"
-            yield layer, f"is linked to {there}"
-        seen.add(layer.id)
+        return self.with_rows(lambda row: _replaced(row, new))
 
 
 def _replaced(layers: tuple[Layer, ...], new: Layer) -> tuple[Layer, ...]:
-    out = []
+    out: list[Layer] = []
     for layer in layers:
         if layer.id == new.id:
             out.append(new)

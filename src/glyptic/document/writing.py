@@ -20,12 +20,16 @@ def write_stack(stack: Stack, vocabulary: Vocabulary) -> str:
 
 
 def plain_stack(stack: Stack, vocabulary: Vocabulary) -> dict[str, Any]:
-    return {
+    plain = {
         "format": FORMAT,
         "version": VERSION,
         "working_space": stack.working_space,
         "layers": [plain_layer(layer, vocabulary, i == 0) for i, layer in enumerate(stack.layers)],
     }
+    if stack.frame is None:
+        return plain
+    over = [plain_layer(layer, vocabulary) for layer in stack.frame.layers]
+    return {**plain, "frame": {**fields.FRAME.plain(stack.frame.settings), "layers": over}}
 
 
 def plain_layer(layer: Layer, vocabulary: Vocabulary, is_base: bool = False) -> dict[str, Any]:

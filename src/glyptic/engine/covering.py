@@ -16,10 +16,9 @@ from glyptic.base.rectangles import Rect
 from glyptic.blend import mix
 from glyptic.document.values import Layer, Place
 from glyptic.engine.reader import Node, PlaneNode, Reader
-from glyptic.engine.steps import GroupStep, LayerStep, placing
+from glyptic.engine.steps import GroupStep, LayerStep, laid, placing
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
-from glyptic.pixels.resample import place
 from glyptic.pixels.tables import make_table, through
 
 
@@ -104,8 +103,7 @@ class CoveringPicture(CoverStep):
         self.place = where
 
     def brought(self, reader: Reader, rect: Rect) -> tuple[Planes, Plane | None]:
-        where = self.place
-        return place(self.picture, reader.patch(rect), (where.x, where.y), where.scale, where.rotation)
+        return laid(self.picture, self.place, reader.patch(rect))
 
 
 class IsolatedStep(GroupStep):

@@ -9,6 +9,7 @@ from glyptic.document.runs import runs
 from glyptic.document.values import Layer, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import Plan
+from glyptic.engine.reader import Reader
 from glyptic.masks import PARTS
 from glyptic.masks.part import Pictured
 from glyptic.params.geometry import too_far
@@ -27,10 +28,19 @@ def sources_in(layers: tuple[Layer, ...], at: str = "layers") -> Iterator[tuple[
         yield from sources_in(layer.layers, f"{where}.layers")
 
 
-def unfit_as_mask(picture: Picture, base: Picture) -> str:
-    """Why a picture cannot be a part of a mask over a base, or ''."""
-    if (picture.width, picture.height) != (base.width, base.height):
-        return f"must measure {base.width} × {base.height} as the base does, not {picture.width} × {picture.height}"
+def every_source(stack: Stack) -> Iterator[tuple[str, str, bool]]:
+    """As `sources_in`, of a whole stack."""
+    yield from sources_in(stack.layers)
+    yield from sources_in(stack.sheet_layers, "frame.layers")
+
+
+def unfit_as_mask(picture: Picture, field: str, stack: Stack, base: Picture) -> str:
+    """Why a picture cannot be a part of a mask at a place of the stack, or ''."""
+    on_sheet = stack.frame is not None and field.startswith("frame.")
+    width, height = stack.frame.sheet if stack.frame is not None and on_sheet else (base.width, base.height)
+    if (picture.width, picture.height) != (width, height):
+        of = "the sheet" if on_sheet else "the base"
+        return f"must measure {width} × {height} as {of} does, not {picture.width} × {picture.height}"
     return "" if picture.is_grey else "must be a grey picture"
 
 
@@ -38,14 +48,14 @@ def check_sources(stack: Stack, picture_of: Callable[[str], Picture]) -> None:
     """Raises DocumentError with a fault for each source that is not there or does not fit."""
     faults: list[Fault] = []
     base = None
-    for field, source, as_mask in sources_in(stack.layers):
+    for field, source, as_mask in every_source(stack):
         try:
             picture = picture_of(source)
         except GlypticError as error:
             faults.append(Fault(field, str(error)))
             continue
         base = base or picture
-        wrong = unfit_as_mask(picture, base) if as_mask else ""
+        wrong = unfit_as_mask(picture, field, stack, base) if as_mask else ""
         if wrong:
             faults.append(Fault(field, wrong))
     if faults:
@@ -63,8 +73,10 @@ def check_reach(stack: Stack) -> None:
 
 def check_keys(plan: Plan) -> None:
     """Make the keys of the smallest level, which everything goes into: whatever cannot be laid out shows itself."""
-    level = plan.inner.deepest
-    plan.reader(TileCache(), level).key(plan.finished, 0, 0)
-    reader = plan.inner_reader(TileCache(), level)
-    for node in (*plan.painted, *plan.masks.values()):
-        reader.key(node, 0, 0)
+    plan.reader(TileCache(), plan.outer.deepest).key(plan.finished, 0, 0)
+    for layer, mask in plan.masks.items():
+        plan.reader_of(layer, TileCache(), plan.canvas_of(layer).deepest).key(mask, 0, 0)
+    for canvas, painted in plan.every_painting:
+        reader = Reader(TileCache(), canvas, canvas.deepest)
+        for node in painted:
+            reader.key(node, 0, 0)

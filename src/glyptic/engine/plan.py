@@ -12,13 +12,14 @@ from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Canvas
 from glyptic.blend import NEUTRAL_MODES
 from glyptic.brush.coverage import Trail
-from glyptic.document.values import Layer, Place, Stack
+from glyptic.document.values import FRAME, Frame, Layer, Place, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.covering import Clear, CoveringFill, CoveringPicture, IsolatedStep
+from glyptic.engine.framed import Framed, Geometry
 from glyptic.engine.masks import Making, Sources, looks_around, looks_below
 from glyptic.engine.paintings import Blank, Chains
 from glyptic.engine.reader import Node, PlaneNode, Reader
-from glyptic.engine.steps import Base, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
+from glyptic.engine.steps import Base, BaseAlpha, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
 
@@ -29,35 +30,71 @@ class Plan:
 
     base: Base
     finished: Node
+    frame: Geometry | None = None
+    """How the picture is carried onto the sheet, where there is a frame at work."""
+    before: Node = field(init=False)
+    """The base as it comes out: framed, where there is a frame."""
+    alpha: Node | None = field(init=False, default=None)
+    """The base's alpha as it comes out, where it has any."""
+    on_sheet: set[str] = field(default_factory=set)
+    """Layers over the sheet, by id."""
     layers: dict[str, Layer] = field(default_factory=dict)
     below: dict[str, Node] = field(default_factory=dict)
     above: dict[str, Node] = field(default_factory=dict)
     masks: dict[str, PlaneNode] = field(default_factory=dict)
     paintings: dict[str, PlaneNode] = field(default_factory=dict)
+    framed: Framed | None = None
+    """What the sheet's layers lie on."""
     painted: list[PlaneNode] = field(default_factory=list)
     """Every painting that is read: the grey layers' and those of masks."""
+    painted_over: list[PlaneNode] = field(default_factory=list)
+    """The same, of the layers over the sheet."""
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
     """Of neighbourhood layers, in the order of the stack: each looks at what the ones before it helped to make."""
 
     _views: dict[tuple[str, str], Node] = field(default_factory=dict)
+    _seen: dict[int, Node] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        self.before = self.base
 
     def reader(self, cache: TileCache, level: int, trail: Trail | None = None, passing: bool = False) -> Reader:
         """A reader of what comes out, at a level."""
         return Reader(cache, self.outer, level, trail, passing)
 
-    def inner_reader(self, cache: TileCache, level: int) -> Reader:
-        """A reader of what lies on the base: layers, masks, paintings."""
-        return Reader(cache, self.inner, level)
+    def reader_of(self, layer: str, cache: TileCache, level: int) -> Reader:
+        """A reader of what a layer lies on: its mask, its painting, what is below and above it."""
+        return Reader(cache, self.canvas_of(layer), level)
+
+    def canvas_of(self, layer: str) -> Canvas:
+        """What a layer lies on, in whose pixels its places are: the base picture, or the sheet."""
+        return self.outer if layer in self.on_sheet else self.inner
+
+    def seen(self, layer: str, node: Node, beyond: float | None = None) -> Node:
+        """A node of what a layer lies on, as it comes out: framed, where the layer is framed. beyond: the value of what
+        lies around it; the frame's own colours unless said."""
+        if self.frame is None or layer in self.on_sheet:
+            return node
+        return self._seen.get(id(node)) or self._seen.setdefault(id(node), self._framed(self.frame, node, beyond))
+
+    @staticmethod
+    def _framed(frame: Geometry, node: Node, beyond: float | None) -> Node:
+        if beyond is None:
+            outside, border = frame.frame.colours
+            opaque = (1.0,) * (node.channels - len(outside))
+            return Framed(node, frame, ((*outside, *opaque), (*border, *opaque)))
+        flat = (beyond,) * node.channels
+        return Framed(node, frame, (flat, flat))
 
     @property
     def inner(self) -> Canvas:
-        """What the layers lie on: the base picture's size, in whose pixels their places are."""
+        """What the picture's layers lie on: the base picture's size, in whose pixels their places are."""
         return self.picture.canvas
 
     @property
     def outer(self) -> Canvas:
         """What comes out in the end."""
-        return self.inner
+        return self.inner if self.frame is None else self.frame.outer
 
     def view(self, name: str, layer: str, make: Callable[[], Node]) -> Node:
         """The node of a view of a layer, made once."""
@@ -65,9 +102,15 @@ class Plan:
         return found or self._views.setdefault((name, layer), make())
 
     @property
+    def every_painting(self) -> list[tuple[Canvas, list[PlaneNode]]]:
+        """Everything painted that is read, by what it lies on."""
+        return [(self.inner, self.painted), (self.outer, self.painted_over)]
+
+    @property
     def weight(self) -> int:
         """About how many bytes its own nodes remember; those of paintings are shared, and counted where they are."""
-        own = {id(node): node for node in (*self.above.values(), *self.masks.values(), *self._views.values())}
+        nodes = (*self.above.values(), *self.masks.values(), *self._views.values(), *self._seen.values())
+        own = {id(node): node for node in nodes}
         return sum(node.weight for node in own.values())
 
     @property
@@ -88,9 +131,29 @@ def make_plan(
     base = still.base if still is not None and still.picture is picture else Base(picture)
     plan = Plan(base, base)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
-    maker = _Maker(plan, Making(base, sources, chains or Chains(), plan.painted), still, drawn)
-    plan.finished = maker.through(stack.layers[1:], base)
+    making = Making(base, sources, chains or Chains(), plan.painted)
+    plan.finished = _Maker(plan, making, still, drawn, plan.inner).through(stack.layers[1:], base)
+    if picture.alpha is not None:
+        plan.alpha = BaseAlpha(picture)
+    if stack.frame is not None and stack.frame.enabled:
+        _lay_sheet(plan, stack.frame, making, still, drawn)
     return plan
+
+
+def _lay_sheet(plan: Plan, frame: Frame, making: Making, still: Plan | None, drawn: str) -> None:
+    """Carry what was planned onto the sheet, and plan what lies over that."""
+    plan.frame = Geometry(frame, plan.inner)
+    plan.before = plan.seen(FRAME, plan.base)
+    if plan.alpha is not None:
+        plan.alpha = plan.seen(FRAME, plan.alpha, 1.0)
+    start = plan.seen(FRAME, plan.finished)
+    if still is not None and still.framed is not None and still.framed.inner is plan.finished:
+        start = still.framed
+    plan.framed = start if isinstance(start, Framed) else None
+    plan.below[FRAME], plan.above[FRAME] = plan.finished, start
+    plan.on_sheet = {layer.id for layer in Stack(frame.layers).walk()}
+    over = replace(making, base=plan.before, painted=plan.painted_over)
+    plan.finished = _Maker(plan, over, still, drawn, plan.outer).through(frame.layers, start)
 
 
 @dataclass
@@ -99,6 +162,7 @@ class _Maker:
     making: Making
     still: Plan | None
     drawn: str
+    canvas: Canvas
 
     def through(self, layers: tuple[Layer, ...], node: Node) -> Node:
         for layer in layers:
@@ -153,7 +217,7 @@ class _Maker:
             self.plan.masks[layer.id] = mask
         if layer.kind == "grey":
             painting = self.plan.paintings[layer.id] = self.making.chains.painting(NEUTRAL, layer.strokes)
-            self.plan.painted.append(painting)
+            self.making.painted.append(painting)
         if layer.kind == "group":
             isolated = layer.mode == "isolated"
             start = Clear(below) if isolated else below
@@ -169,8 +233,7 @@ class _Maker:
         kind = KINDS[layer.kind]
         if layer.kind == "picture":
             picture = self.making.sources(layer.source)
-            size = self.plan.inner
-            where = layer.place or Place(size.width / 2, size.height / 2)
+            where = layer.place or Place(self.canvas.width / 2, self.canvas.height / 2)
             step = CoveringPicture if below.channels == 4 else PlacedStep
             return step(layer, picture, where, below, mask)
         if layer.kind == "grey":
@@ -202,6 +265,9 @@ def until(stack: Stack, layer_id: str) -> Stack:
         return None
 
     kept = cut(stack.layers)
-    if kept is None:
+    if kept is not None:
+        return replace(stack, layers=kept, frame=stack.frame and replace(stack.frame, layers=()))
+    over = cut(stack.sheet_layers)
+    if over is None or stack.frame is None:
         raise DocumentError([Fault("until", f"no layer has the id {layer_id!r}")])
-    return replace(stack, layers=kept)
+    return replace(stack, frame=replace(stack.frame, layers=over))

@@ -187,9 +187,10 @@ class Reader:
     def bounds(self) -> Rect:
         return self.canvas.at(self.level)
 
-    def on(self, canvas: Canvas) -> Reader:
+    def on(self, canvas: Canvas, level: int) -> Reader:
         """A reader of what lies on another canvas, for a node that shows it in its own way."""
-        return self if canvas == self.canvas else replace(self, canvas=canvas, counts=self.counts)
+        same = canvas == self.canvas and level == self.level
+        return self if same else replace(self, canvas=canvas, level=level)
 
     @property
     def step(self) -> float:

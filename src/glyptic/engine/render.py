@@ -12,9 +12,11 @@ import numpy as np
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.engine.cache import Deep, TileCache
+from glyptic.engine.framed import Framed
 from glyptic.engine.plan import Plan
 from glyptic.engine.pool import Crew, crew
 from glyptic.engine.reader import Node, Reader
+from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.quantise import Samples, to_codes
 
 Progress = Callable[[float], None]
@@ -56,11 +58,70 @@ def _no_progress(share: float) -> None:
 
 
 @dataclass
+class _Stage:
+    """The neighbourhood steps over one canvas, the lowest first, and how far they have got with what they look at.
+
+    whole: what is drawn in the end, as far as this canvas goes. downwards: whether it is needed row by row from the
+    top; else all of it is made at once.
+    """
+
+    steps: list[Surroundings]
+    reader: Reader
+    whole: Rect
+    downwards: bool = True
+
+    def __post_init__(self) -> None:
+        self.wanted = self.looked_at(self.whole)
+        self._done = [0] * len(self.steps)
+        self._past = [0] * len(self.steps)
+
+    def looked_at(self, rect: Rect) -> list[Rect]:
+        """What is needed of what is below each step, the lowest first, for a rectangle; then that rectangle itself."""
+        needed = rect.meet(self.reader.bounds)
+        areas = [needed]
+        for step in reversed(self.steps):
+            looked_at = self.reader.within(step.basis(self.reader, _whole_tiles(needed)))
+            needed = looked_at.join(needed).meet(self.reader.bounds)
+            areas.insert(0, needed)
+        return areas
+
+    def prepare(self, rect: Rect, hands: Crew) -> None:
+        """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
+        on to all it looks at."""
+        if not self.steps or rect.empty:
+            return
+        *areas, needed = self.looked_at(rect) if self.downwards else self.wanted
+        for i, (step, wide) in enumerate(zip(self.steps, areas, strict=True)):
+            wanted, across = _whole_tiles(self.wanted[i + 1]), self.wanted[i]
+            while self._done[i] < wide.bottom:
+                top = self._done[i] or wide.y // TILE * TILE
+                row = Rect(across.x, top, across.w, TILE).meet(self.reader.bounds)
+                hands.all([partial(self.reader.tile, step.below, x, y) for x, y in row.tiles()])
+                hands.all(step.reducing(self.reader, row, wanted))
+                self._done[i] = row.bottom
+        for step in self.steps:
+            hands.all(step.work(self.reader, _whole_tiles(needed).meet(self.reader.bounds)))
+
+    def let_go(self, bottom: int) -> None:
+        """Drop the rows of tiles that were made for a step to look at and that it is past, above the row `bottom` of
+        the canvas. What others look at too is left alone."""
+        for i, step in enumerate(self.steps):
+            if step.below.watchers > STEP_AND_SURROUNDINGS or not self.downwards:
+                continue
+            next_row = self._done[i + 1] if i + 1 < len(self.steps) else bottom
+            to = min(next_row, self._done[i] - BEHIND) // TILE * TILE
+            if to > self._past[i]:
+                rows = Rect(self.whole.x, self._past[i], self.whole.w, to - self._past[i]).meet(self.reader.bounds)
+                self.reader.cache.drop(self.reader.key(step.below, x, y) for x, y in _whole_tiles(rows).tiles())
+                self._past[i] = to
+
+
+@dataclass
 class Bands:
     """The rows of tiles of a rectangle, one band after the other, each worked on by several threads.
 
     Before a band is drawn, what its neighbourhood steps look at is made, the lowest step first, so that no thread
-    waits for a tile another one is making.
+    waits for a tile another one is making: those of the picture, and then those of the sheet.
     """
 
     plan: Plan
@@ -71,11 +132,16 @@ class Bands:
     crew: Crew
 
     def __post_init__(self) -> None:
-        self._steps = list(self.plan.surroundings.values())
-        self._inner = self.reader.on(self.plan.inner)
-        self._wanted = self._looked_at(self.rect)
-        self._done = [0] * len(self._steps)
-        self._past = [0] * len(self._steps)
+        plan, framed = self.plan, self.plan.framed
+        steps = plan.surroundings.items()
+        over = [step for layer, step in steps if framed is None or layer in plan.on_sheet]
+        self._sheet = _Stage(over, self.reader, self.rect)
+        self._picture: _Stage | None = None
+        if framed is not None:
+            below = [step for layer, step in steps if layer not in plan.on_sheet]
+            whole = framed.needs(self.reader, self._sheet.wanted[0])
+            upright = framed.geometry.falls(self.reader.level)
+            self._picture = _Stage(below, framed.inside(self.reader), whole, upright)
 
     def __iter__(self) -> Iterator[tuple[Rect, list[Future[Samples]]]]:
         """(rectangle, its tiles' codes (h, w, 3) to come, from left to right) of each band."""
@@ -96,43 +162,17 @@ class Bands:
         inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
         return to_codes(inside, self.depth)
 
-    def _looked_at(self, rect: Rect) -> list[Rect]:
-        """What is needed of what is below each step, the lowest first, for a rectangle; then that rectangle itself."""
-        needed = self.node.needs(self.reader, rect.meet(self.reader.bounds)).meet(self._inner.bounds)
-        areas = [needed]
-        for step in reversed(self._steps):
-            looked_at = self._inner.within(step.basis(self._inner, _whole_tiles(needed)))
-            needed = looked_at.join(needed).meet(self._inner.bounds)
-            areas.insert(0, needed)
-        return areas
-
     def _prepare(self, band: Rect) -> None:
-        """What lies below is made row of tiles by row of tiles and halved at once, so that a wide blur need not hold
-        on to all it looks at."""
-        *areas, needed = self._looked_at(band)
-        for i, (step, wide) in enumerate(zip(self._steps, areas, strict=True)):
-            wanted = _whole_tiles(self._wanted[i + 1])
-            while self._done[i] < wide.bottom:
-                top = self._done[i] or wide.y // TILE * TILE
-                row = Rect(wide.x, top, wide.w, TILE).meet(self._inner.bounds)
-                self.crew.all([partial(self._inner.tile, step.below, x, y) for x, y in row.tiles()])
-                self.crew.all(step.reducing(self._inner, row, wanted))
-                self._done[i] = row.bottom
-        for step in self._steps:
-            self.crew.all(step.work(self._inner, _whole_tiles(needed).meet(self._inner.bounds)))
+        if self._picture is not None and self.plan.framed is not None:
+            below = _whole_tiles(self._sheet.looked_at(band)[0]).meet(self.reader.bounds)
+            self._picture.prepare(self.plan.framed.needs(self.reader, below), self.crew)
+        self._sheet.prepare(band, self.crew)
 
     def _let_go(self, bottom: int) -> None:
-        """Drop the rows of tiles that were made for a step to look at and that it is past, above the row `bottom` of
-        the picture. What others look at too is left alone."""
-        for i, step in enumerate(self._steps):
-            if step.below.watchers > STEP_AND_SURROUNDINGS:
-                continue
-            next_row = self._done[i + 1] if i + 1 < len(self._steps) else bottom
-            to = min(next_row, self._done[i] - BEHIND) // TILE * TILE
-            if to > self._past[i]:
-                rows = Rect(self.rect.x, self._past[i], self.rect.w, to - self._past[i]).meet(self._inner.bounds)
-                self._inner.cache.drop(self._inner.key(step.below, x, y) for x, y in _whole_tiles(rows).tiles())
-                self._past[i] = to
+        self._sheet.let_go(bottom)
+        if self._picture is not None and self.plan.framed is not None and bottom < self.rect.bottom:
+            rest = self._sheet.looked_at(Rect(self.rect.x, bottom, self.rect.w, self.rect.bottom - bottom))[0]
+            self._picture.let_go(self.plan.framed.needs(self.reader, rest).y)
 
 
 @dataclass(frozen=True)
@@ -189,9 +229,11 @@ class Rendering:
         return Rendered(colour, self.alpha(self.rect))
 
     def alpha(self, rect: Rect) -> Samples | None:
-        """The base's alpha codes (h, w) over a rectangle of the level, or None."""
-        alpha = self.plan.picture.alpha
-        return None if alpha is None else to_codes(alpha.read(rect, self.level), self.depth)[:, :, 0]
+        """The base's alpha codes (h, w) over a rectangle of the level, as it comes out, or None."""
+        alpha = self.plan.alpha
+        if alpha is None:
+            return None
+        return to_codes(self.plan.reader(self.cache, self.level).read(alpha, rect), self.depth)[:, :, 0]
 
 
 def laid_over(colour: Samples, alpha: Samples, ground: tuple[float, float, float]) -> Samples:
@@ -220,11 +262,28 @@ def cache_for(plan: Plan, deep: Deep | None = None, level: int = 0) -> TileCache
     that looks around itself the rows that it and those above it look ahead, and as many of everything painted. What
     does not fit into MOST is made again, which takes time."""
     reader = plan.reader(TileCache(), level)
-    width, height = reader.bounds.w, reader.bounds.h
-    ahead, rows = 0, 2 * TILE
-    for step in reversed(plan.surroundings.values()):
-        ahead -= step.basis(reader, reader.bounds).y
-        rows += min(2 * TILE + ahead, height)
-    painted = len(plan.painted) * min(2 * TILE + ahead, height)
-    needed = width * (rows * BYTES_A_PIXEL + painted * np.dtype(np.float32).itemsize)
+    over = [step for layer, step in plan.surroundings.items() if plan.framed is None or layer in plan.on_sheet]
+    needed = _held(reader, over, 2 * TILE, len(plan.painted_over) if plan.framed else len(plan.painted))
+    if plan.framed is not None:
+        below = [step for layer, step in plan.surroundings.items() if layer not in plan.on_sheet]
+        inside = plan.framed.inside(reader)
+        needed += _held(inside, below, _rows_at_once(plan.framed, reader), len(plan.painted))
     return TileCache(min(FEWEST + needed, MOST), deep, once=True)
+
+
+def _held(reader: Reader, steps: list[Surroundings], rows: int, painted: int) -> int:
+    """Bytes held of one canvas while its rows are gone through, `rows` of them at once."""
+    width, height = reader.bounds.w, reader.bounds.h
+    ahead, held = 0, rows
+    for step in reversed(steps):
+        ahead -= step.basis(reader, reader.bounds).y
+        held += min(2 * TILE + ahead, height)
+    paint = painted * min(rows + ahead, height)
+    return width * (held * BYTES_A_PIXEL + paint * np.dtype(np.float32).itemsize)
+
+
+def _rows_at_once(framed: Framed, reader: Reader) -> int:
+    """How many rows of the picture a band of the sheet is made of, at the most, and a row of tiles more."""
+    bounds = reader.bounds
+    bands = (Rect(0, y, bounds.w, TILE).meet(bounds) for y in range(0, bounds.h, TILE))
+    return max(framed.needs(reader, band).h for band in bands) + 2 * TILE

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from glyptic.base.rectangles import Rect
-from glyptic.document.values import Layer, Stack
+from glyptic.document.values import Layer
 from glyptic.engine.covering import clear
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader, Step
@@ -20,17 +20,16 @@ def colour(reader: Reader, node: Node, rect: Rect) -> Planes:
 
 @dataclass
 class Ascent:
-    """Goes through a stack once, over one rectangle."""
+    """Goes through a row of layers once, over one rectangle."""
 
     plan: Plan
     reader: Reader
     rect: Rect
 
-    def states(self, stack: Stack) -> Iterator[tuple[Layer, Planes, Planes]]:
-        """(layer, what is below it, what is above it) of every layer but the base; what is in a group before the group.
-        Neither is to be written."""
-        px = self.reader.read(self.plan.base, self.rect)
-        yield from self._through(stack.layers[1:], [px])
+    def states(self, layers: tuple[Layer, ...], start: Node) -> Iterator[tuple[Layer, Planes, Planes]]:
+        """(layer, what is below it, what is above it) of some layers over what they begin with; what is in a group
+        before the group. Neither is to be written."""
+        yield from self._through(layers, [self.reader.read(start, self.rect)])
 
     def _through(self, layers: tuple[Layer, ...], at: list[Planes]) -> Iterator[tuple[Layer, Planes, Planes]]:
         for layer in layers:

@@ -22,7 +22,8 @@ from glyptic.engine.reader import Node, PlaneNode, Reader, Step
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
-from glyptic.pixels.resample import place
+from glyptic.pixels.resample import place, place_by_corners
+from glyptic.pixels.shapes import Patch
 from glyptic.pixels.tables import Function, Table, chained, make_table, through
 
 Moves = tuple[Function | None, ...]
@@ -75,6 +76,24 @@ class Base(Node):
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         return self.picture.colour.read(rect, reader.level)
+
+
+class BaseAlpha(Node):
+    """The base picture's alpha, one plane of 0..1."""
+
+    channels = 1
+
+    def __init__(self, picture: Picture) -> None:
+        super().__init__(digest("alpha", picture.key))
+        self.picture = picture
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, reader.place(tx, ty))
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        if self.picture.alpha is None:
+            return np.ones((1, rect.h, rect.w), float32)
+        return self.picture.alpha.read(rect, reader.level)
 
 
 class LayerStep(Step):
@@ -229,7 +248,15 @@ class GreyStep(LayerStep):
 
 def placing(picture: Picture, where: Place) -> bytes:
     """The digest of a picture and of where it lies."""
-    return digest(picture.key, where.x, where.y, where.scale, where.rotation)
+    corners = [value for corner in where.corners or () for value in corner]
+    return digest(picture.key, where.x, where.y, where.scale, where.rotation, *corners)
+
+
+def laid(picture: Picture, where: Place, patch: Patch) -> tuple[Planes, Plane]:
+    """Colour (3, h, w) and coverage (h, w) of a picture that lies somewhere, over a patch."""
+    if where.corners is not None:
+        return place_by_corners(picture, patch, where.corners)
+    return place(picture, patch, (where.x, where.y), where.scale, where.rotation)
 
 
 class PlacedStep(LayerStep):
@@ -241,8 +268,7 @@ class PlacedStep(LayerStep):
         self.place = where
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
-        where = self.place
-        colour, alpha = place(self.picture, reader.patch(rect), (where.x, where.y), where.scale, where.rotation)
+        colour, alpha = laid(self.picture, self.place, reader.patch(rect))
         mix(px, colour, self.faded(rect, mask, alpha), self.layer.blend)
 
 
@@ -280,7 +306,7 @@ class GroupStep(LayerStep):
 class OneChannel(Node):
     """A single plane shown as grey: a mask or a painting by itself."""
 
-    def __init__(self, plane: PlaneNode) -> None:
+    def __init__(self, plane: Node) -> None:
         super().__init__(digest("as grey"))
         self.plane = plane
 

@@ -14,7 +14,7 @@ from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.engine.paintings import Blank
 from glyptic.engine.plan import Plan
-from glyptic.engine.reader import Node, PlaneNode, Reader
+from glyptic.engine.reader import Node, Reader
 from glyptic.engine.states import colour
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
@@ -36,7 +36,7 @@ HATCH = Hatch((0x1F / 255, 0x6F / 255, 0x60 / 255), 0.85)
 class Hatched(Node):
     """The finished picture with an engraver's hatch over what a mask hides: the more hidden, the broader the line."""
 
-    def __init__(self, picture: Node, mask: PlaneNode, hatch: Hatch) -> None:
+    def __init__(self, picture: Node, mask: Node, hatch: Hatch) -> None:
         super().__init__(digest("hatched", HATCH_SPACING, *hatch.colour, hatch.strength))
         self.picture = picture
         self.mask = mask
@@ -61,7 +61,7 @@ class Hatched(Node):
 class Edged(Node):
     """The finished picture with the mask's edge, where it passes 50 %, as a line: white inside it, black outside."""
 
-    def __init__(self, picture: Node, mask: PlaneNode) -> None:
+    def __init__(self, picture: Node, mask: Node) -> None:
         super().__init__(digest("edged"))
         self.picture = picture
         self.mask = mask
@@ -129,7 +129,7 @@ TWICE = float32(2)
 class LighterDarker(Node):
     """The picture in quiet greys, and over it where a grey layer lightens and where it darkens, in two colours."""
 
-    def __init__(self, picture: Node, painting: PlaneNode) -> None:
+    def __init__(self, picture: Node, painting: Node) -> None:
         super().__init__(digest("lighter and darker", *LIGHTER_COLOUR, *DARKER_COLOUR))
         self.picture = picture
         self.painting = painting
@@ -167,12 +167,18 @@ class View:
         return bool(self.family)
 
 
-def _mask(plan: Plan, layer: str) -> PlaneNode:
-    return plan.masks.get(layer) or Blank(1.0)
+def _mask(plan: Plan, layer: str) -> Node:
+    """A layer's mask as it comes out; around the picture nothing is hidden."""
+    return plan.seen(layer, plan.masks.get(layer) or Blank(1.0), 1.0)
 
 
-def _painting(plan: Plan, layer: str) -> PlaneNode:
-    return plan.paintings.get(layer) or Blank(0.5)
+def _above(plan: Plan, layer: str) -> Node:
+    return plan.seen(layer, plan.above[layer]) if layer in plan.above else plan.finished
+
+
+def _painting(plan: Plan, layer: str) -> Node:
+    """A grey layer's painting as it comes out, neutral around the picture."""
+    return plan.seen(layer, plan.paintings.get(layer) or Blank(0.5), 0.5)
 
 
 FAMILIES = {"picture": "The picture", "done": "What was done", "mask": "The mask", "painting": "The painting"}
@@ -184,7 +190,7 @@ VIEWS = {
         View("finished", "Finished", "The picture as it will be exported.",
              lambda plan, layer, hatch: plan.finished, "picture"),
         View("before", "Before", "As it was opened. Hold H for a moment's look.",
-             lambda plan, layer, hatch: plan.base, "picture"),
+             lambda plan, layer, hatch: plan.before, "picture"),
         View("clipping", "Clipping", "Where no detail is left: blown warm, blocked blue. Zoom in for single specks.",
              lambda plan, layer, hatch: Clipping(plan.finished), "done"),
         View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
@@ -200,6 +206,6 @@ VIEWS = {
              lambda plan, layer, hatch: LighterDarker(plan.finished, _painting(plan, layer)), "painting", "painting",
              "light map"),
         View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",
-             lambda plan, layer, hatch: OnlyClipped(plan.above.get(layer, plan.finished))),
+             lambda plan, layer, hatch: OnlyClipped(_above(plan, layer))),
     )
 }  # fmt: skip

@@ -21,6 +21,7 @@ from glyptic.params.geometry import (
 )
 from glyptic.params.moving import Scale
 from glyptic.params.nested import GradientStops, Group, Schema, Values
+from glyptic.params.quads import ColourIfAny, Corners, Size
 from glyptic.params.scalar import Choice, Real, Reference, Text, Toggle, Whole
 
 __all__ = [
@@ -28,8 +29,10 @@ __all__ = [
     "Angle",
     "Choice",
     "Colour",
+    "ColourIfAny",
     "Colours",
     "Coordinate",
+    "Corners",
     "CurvePoints",
     "GradientStops",
     "Group",
@@ -45,6 +48,7 @@ __all__ = [
     "Scale",
     "Schema",
     "Shift",
+    "Size",
     "Text",
     "Toggle",
     "Turn",

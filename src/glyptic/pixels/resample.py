@@ -7,12 +7,12 @@ the area of each pixel, exactly. Both work on premultiplied values; outside the 
 
 from __future__ import annotations
 
-from math import floor, log2
+from math import floor, log2, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.base.homography import Homography
+from glyptic.base.homography import Homography, Quad, area_of
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.shapes import Patch
@@ -34,11 +34,18 @@ def _cubic(t: float) -> float:
 
 
 @formula
-def _carried(h: Matrix, x: float, y: float, out: NDArray[np.float64]) -> None:
-    """Where a homography carries a point."""
+def _carried(h: Matrix, x: float, y: float, out: NDArray[np.float64]) -> bool:
+    """Where a homography carries a point; whether that lies before the horizon."""
     far = h[2, 0] * x + h[2, 1] * y + h[2, 2]
     out[0] = (h[0, 0] * x + h[0, 1] * y + h[0, 2]) / far
     out[1] = (h[1, 0] * x + h[1, 1] * y + h[1, 2]) / far
+    return bool(far > 0.0)
+
+
+@formula
+def _near(at: NDArray[np.float64], width: int, height: int) -> bool:
+    """Whether a place lies in a picture, or so near that its kernel reaches it."""
+    return bool(-2.0 < at[0] < width + 2.0 and -2.0 < at[1] < height + 2.0)
 
 
 @kernel
@@ -50,10 +57,12 @@ def _sample(
     at = np.empty(2)
     for i in range(out.shape[1]):
         for j in range(out.shape[2]):
-            _carried(matrix, j + 0.5, i + 0.5, at)
+            total, r, g, b = 0.0, 0.0, 0.0, 0.0
+            if not _carried(matrix, j + 0.5, i + 0.5, at) or not _near(at, w, h):
+                _store(out, cover, i, j, total, r, g, b)
+                continue
             u, v = at[0] - 0.5, at[1] - 0.5
             left, top = int(np.floor(u)) - 1, int(np.floor(v)) - 1
-            total, r, g, b = 0.0, 0.0, 0.0, 0.0
             for y in range(max(top, 0), min(top + 4, h)):
                 wy = _cubic(v - y)
                 for x in range(max(left, 0), min(left + 4, w)):
@@ -137,11 +146,16 @@ def _average(
     bx, by = np.empty(CORNERS), np.empty(CORNERS)
     for i in range(out.shape[1]):
         for j in range(out.shape[2]):
-            for corner in range(4):
-                _carried(matrix, j + (1.0 if corner in (1, 2) else 0.0), i + (1.0 if corner >= 2 else 0.0), at)
-                cx[corner], cy[corner] = at[0], at[1]
-            pixel_area = abs((cx[2] - cx[0]) * (cy[3] - cy[1]) - (cx[3] - cx[1]) * (cy[2] - cy[0])) * 0.5
             total, r, g, b = 0.0, 0.0, 0.0, 0.0
+            before = True
+            for corner in range(4):
+                x, y = j + (1.0 if corner in (1, 2) else 0.0), i + (1.0 if corner >= 2 else 0.0)
+                before &= _carried(matrix, x, y, at)
+                cx[corner], cy[corner] = at[0], at[1]
+            if not before or cx.max() <= 0.0 or cy.max() <= 0.0 or cx.min() >= w or cy.min() >= h:
+                _store(out, cover, i, j, total, r, g, b)
+                continue
+            pixel_area = abs((cx[2] - cx[0]) * (cy[3] - cy[1]) - (cx[3] - cx[1]) * (cy[2] - cy[0])) * 0.5
             for y in range(max(int(np.floor(cy.min())), 0), min(int(np.ceil(cy.max())), h)):
                 for x in range(max(int(np.floor(cx.min())), 0), min(int(np.ceil(cx.max())), w)):
                     weight = _overlap(cx, cy, x, y, ax, ay, bx, by) / pixel_area
@@ -184,8 +198,21 @@ def place(
 
     centre: where the picture's centre lies, in full-size pixels of the base; rotation in degrees clockwise.
     """
+    return sampled(picture, patch, turned_onto(picture, centre, scale, rotation), 1 / scale)
+
+
+def turned_onto(picture: Picture, centre: tuple[float, float], scale: float, rotation: float) -> Homography:
+    """Carries full-size pixels of the base to those of a picture that is scaled and turned about its centre."""
     turn = np.deg2rad(rotation)
     cos, sin = float(np.cos(turn)) / scale, float(np.sin(turn)) / scale
     x0 = picture.width / 2 - centre[0] * cos - centre[1] * sin
     y0 = picture.height / 2 + centre[0] * sin - centre[1] * cos
-    return sampled(picture, patch, Homography.affine(cos, sin, x0, -sin, cos, y0), 1 / scale)
+    return Homography.affine(cos, sin, x0, -sin, cos, y0)
+
+
+def place_by_corners(picture: Picture, patch: Patch, corners: Quad) -> tuple[Planes, Plane]:
+    """As `place`, of a picture whose top left, top right, bottom right and bottom left corners lie at these places, in
+    full-size pixels of the base."""
+    onto = Homography.onto(corners, picture.width, picture.height).inverse.facing(*corners[0])
+    reduces = sqrt(picture.width * picture.height / area_of(corners))
+    return sampled(picture, patch, onto, reduces)

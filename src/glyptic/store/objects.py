@@ -19,8 +19,8 @@ from sqlalchemy.orm import Session
 
 from glyptic.base.digests import canonical_json, digest
 from glyptic.base.errors import NotFound
-from glyptic.document.codec import parse_brush, parse_layer
-from glyptic.document.fields import PEN
+from glyptic.document.codec import parse_brush, parse_frame, parse_layer
+from glyptic.document.fields import FRAME, PEN
 from glyptic.document.plain_strokes import plain_brush
 from glyptic.document.runs import RUN, Run, runs
 from glyptic.document.values import PLAIN, Drives, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
@@ -48,7 +48,11 @@ class Objects:
         """Store a stack; returns its root's digest."""
         fresh: dict[bytes, bytes] = {}
         layers = [self._put_layer(layer, i == 0, fresh) for i, layer in enumerate(stack.layers)]
-        root = _add(fresh, {"working_space": stack.working_space, "layers": layers})
+        top: dict[str, Any] = {"working_space": stack.working_space, "layers": layers}
+        if stack.frame is not None:
+            top["frame"] = FRAME.plain(stack.frame.settings)
+            top["sheet"] = [self._put_layer(layer, False, fresh) for layer in stack.frame.layers]
+        root = _add(fresh, top)
         rows = [{"hash": key, "content": content} for key, content in fresh.items() if key not in self._known]
         for start in range(0, len(rows), BATCH):
             session.execute(insert(Object).on_conflict_do_nothing(), rows[start : start + BATCH])
@@ -118,7 +122,11 @@ class Objects:
         """The stack of a root; raises NotFound when it is not stored."""
         top = json.loads(fetch(session, [root])[root])
         layers = tuple(self._get_layer(session, key) for key in top["layers"])
-        return Stack(layers, top["working_space"])
+        if "frame" not in top:
+            return Stack(layers, top["working_space"])
+        over = tuple(self._get_layer(session, key) for key in top["sheet"])
+        frame = replace(parse_frame(top["frame"], self._vocabulary, "frame"), layers=over)
+        return Stack(layers, top["working_space"], frame)
 
     def _get_layer(self, session: Session, key: str) -> Layer:
         raw = bytes.fromhex(key)
@@ -140,6 +148,12 @@ class Objects:
         _seen_in(session, [*listed, *stored])
         made = {key: _stroke_of(key, content, self._vocabulary) for key, content in stored.items()}
         return tuple(made[key] for key in keys)
+
+
+def layers_of(root: bytes) -> list[str]:
+    """The digests of the layers that a root's content names: of the picture, and of its sheet."""
+    top = json.loads(root)
+    return [*top["layers"], *top.get("sheet", ())]
 
 
 def _seen_in(session: Session, keys: Iterable[bytes]) -> None:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
-from glyptic.store.objects import fetch
+from glyptic.store.objects import fetch, layers_of
 from glyptic.store.tables import Asset, Object, Plate, Revision, now
 
 if TYPE_CHECKING:
@@ -32,7 +32,7 @@ class Reached:
 
     def mark(self, session: Session, roots: Iterable[bytes]) -> None:
         """Follow documents down to their strokes, each piece once."""
-        layers = self._fresh(key for content in self._read(session, roots) for key in json.loads(content)["layers"])
+        layers = self._fresh(key for content in self._read(session, roots) for key in layers_of(content))
         while layers:
             plain = [json.loads(content) for content in self._read(session, layers)]
             self.assets.update(source for layer in plain for source in _sources(layer))

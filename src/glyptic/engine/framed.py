@@ -1,0 +1,152 @@
+"""The frame: the only place where the picture is carried onto the sheet (computation.md, Quads)."""
+
+from __future__ import annotations
+
+from math import floor, log2, sqrt
+
+import numpy as np
+from numpy import float32
+from numpy.typing import NDArray
+
+from glyptic.base.digests import digest
+from glyptic.base.homography import Homography, area_of
+from glyptic.base.rectangles import Canvas, Rect
+from glyptic.document.values import Frame
+from glyptic.engine.reader import Node, Reader
+from glyptic.pixels.compiled import Planes
+from glyptic.pixels.framing import Crop, framed, reached
+
+NEARER = 0.25
+"""A level is passed over only where it is finer than what is shown by more than this share of an octave."""
+ON = 1e-9
+
+
+class Geometry:
+    """How a frame carries a picture onto its sheet, at any level."""
+
+    def __init__(self, frame: Frame, inner: Canvas) -> None:
+        self.frame = frame
+        self.inner = inner
+        self.outer = Canvas(*frame.sheet)
+        width, height = frame.size
+        left, top, _, _ = frame.border
+        self.onto = Homography.onto(frame.corners, width, height).after(Homography.shift(-left, -top))
+        """Carries full-size pixels of the sheet to full-size pixels of the picture."""
+        self.reduces = sqrt(area_of(frame.corners) / (width * height))
+        """How many of the picture's pixels a pixel of the sheet takes in, across, on the whole."""
+        self.whole = _whole_steps(frame, self.onto)
+        """Where pixels are carried onto pixels: the steps (xx, xy, yx, yy); else None."""
+
+    def level(self, level: int) -> int:
+        """The picture's level that a level of the sheet is made of: as fine, or a little finer. Full size is made of
+        full size."""
+        if level == 0 or self.whole is not None:
+            return level
+        return min(max(0, floor(level + log2(self.reduces) + NEARER)), self.inner.deepest)
+
+    def onto_at(self, level: int) -> Homography:
+        """Carries pixels of a level of the sheet to pixels of the picture's level for it."""
+        out, back = float(1 << level), 1.0 / (1 << self.level(level))
+        grown = Homography.affine(out, 0.0, 0.0, 0.0, out, 0.0)
+        return Homography.affine(back, 0.0, 0.0, 0.0, back, 0.0).after(self.onto.after(grown))
+
+    def crop_at(self, level: int) -> Crop:
+        step = float(1 << level)
+        left, top, _, _ = self.frame.border
+        width, height = self.frame.size
+        return Crop(left / step, top / step, (left + width) / step, (top + height) / step)
+
+    def falls(self, level: int) -> bool:
+        """Whether the picture is needed row by row from the top, as the sheet is gone through."""
+        by = self.onto_at(level)
+        return by.at(0.5, 1.0)[1] > by.at(0.5, 0.0)[1]
+
+    def averages(self, level: int) -> bool:
+        """Whether pixels of a level are means over their area, for they take in more than a pixel."""
+        return self.reduces * (1 << level) / (1 << self.level(level)) > 1 + ON
+
+    def holds(self, level: int) -> NDArray[np.bool_]:
+        """(h, w): which pixels of a level of the picture lie in the crop, by their centres."""
+        bounds, (width, height) = self.inner.at(level), self.frame.size
+        back = Homography.onto(self.frame.corners, width, height).inverse
+        x = (np.arange(bounds.w)[None, :] + 0.5) * (1 << level)
+        y = (np.arange(bounds.h)[:, None] + 0.5) * (1 << level)
+        across, down, far = (row[0] * x + row[1] * y + row[2] for row in back.facing(*self.frame.corners[0]).rows)
+        inside = (across >= 0) & (down >= 0) & (across < width * far) & (down < height * far)
+        return np.asarray(inside & (far > 0))
+
+    def needs(self, rect: Rect, level: int) -> Rect:
+        """The pixels of the picture's level that a rectangle of the sheet's level is made of."""
+        area = reached(rect, self.crop_at(level), self.onto_at(level))
+        return area.meet(self.inner.at(self.level(level)))
+
+
+def _whole_steps(frame: Frame, onto: Homography) -> tuple[int, int, int, int] | None:
+    """The unit steps of a frame that carries pixel centres onto pixel centres: whole crops, quarter turns, mirrors."""
+    (x0, y0), (x1, y1), (x2, y2), (x3, y3) = frame.corners
+    width, height = frame.size
+    steps = ((x1 - x0) / width, (x3 - x0) / height, (y1 - y0) / width, (y3 - y0) / height)
+    unit = sorted(map(abs, steps)) == [0, 0, 1, 1] and steps[0] * steps[3] - steps[1] * steps[2] != 0
+    closes = (x2, y2) == (x1 + x3 - x0, y1 + y3 - y0)
+    if not unit or not closes or x0 != floor(x0) or y0 != floor(y0):
+        return None
+    xx, xy, yx, yy = (int(step) for step in steps)
+    return xx, xy, yx, yy
+
+
+class Framed(Node):
+    """What a frame makes of a state of the picture, or of a mask or painting on it: the sheet, without its layers.
+
+    colours: what lies beyond the picture, and the border's, one value a channel each.
+    """
+
+    def __init__(self, inner: Node, geometry: Geometry, colours: tuple[tuple[float, ...], tuple[float, ...]]) -> None:
+        frame = geometry.frame
+        corners = [value for corner in frame.corners for value in corner]
+        super().__init__(digest("framed", *corners, *frame.size, *frame.border, *colours[0], *colours[1]))
+        self.channels = inner.channels
+        self.inner = inner
+        self.geometry = geometry
+        self.colours = (np.array(colours[0], float32), np.array(colours[1], float32))
+        inner.watch()
+
+    def inside(self, reader: Reader) -> Reader:
+        """The reader of the picture, for a reader of the sheet."""
+        return reader.on(self.geometry.inner, self.geometry.level(reader.level))
+
+    def needs(self, reader: Reader, rect: Rect) -> Rect:
+        return self.geometry.needs(rect, reader.level)
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        area, inside = self.needs(reader, reader.tile_rect(tx, ty)), self.inside(reader)
+        below = (inside.key(self.inner, x, y) for x, y in area.tiles())
+        return digest(self.own, reader.place(tx, ty), *below)
+
+    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
+        inside = self.inside(reader)
+        copied = self._copied(inside, reader, rect)
+        if copied is not None:
+            return copied
+        area = self.needs(reader, rect)
+        px = np.zeros((self.channels, 1, 1), float32) if area.empty else inside.view(self.inner, area)
+        level, by = reader.level, self.geometry
+        return framed(
+            px, area, inside.bounds, by.onto_at(level), by.crop_at(level), self.colours, rect, by.averages(level)
+        )
+
+    def _copied(self, inside: Reader, reader: Reader, rect: Rect) -> Planes | None:
+        """The rectangle where it is nothing but pixels of the picture in other places, bit for bit; else None."""
+        steps = self.geometry.whole
+        if steps is None:
+            return None
+        crop, onto = self.geometry.crop_at(reader.level), self.geometry.onto_at(reader.level)
+        (x0, y0), (x1, y1) = onto.at(rect.x, rect.y), onto.at(rect.right, rect.bottom)
+        within = crop.left <= rect.x and crop.top <= rect.y and rect.right <= crop.right and rect.bottom <= crop.bottom
+        if not within or any(v != floor(v) for v in (x0, y0, x1, y1)):
+            return None
+        area = Rect.covering(min(x0, x1), min(y0, y1), max(x0, x1), max(y0, y1))
+        if area.meet(inside.bounds) != area:
+            return None
+        px = inside.read(self.inner, area)
+        px = px if steps[0] else px.transpose(0, 2, 1)
+        return np.ascontiguousarray(px[:, :: steps[1] + steps[3], :: steps[0] + steps[2]])
