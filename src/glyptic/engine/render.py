@@ -156,16 +156,23 @@ class Bands:
                 self._let_go(bottom)
 
     def _draw(self, tx: int, ty: int, band: Rect) -> Samples:
-        """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for."""
-        tile, part = self.reader.tile_rect(tx, ty), tile_rect(tx, ty).meet(band)
+        """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for. What a frame
+        makes of the picture's tiles does not depend on that."""
+        part = tile_rect(tx, ty).meet(band)
+        tile = part if isinstance(self.node, Framed) else self.reader.tile_rect(tx, ty)
         px = self.reader.read(self.node, tile)
         inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
         return to_codes(inside, self.depth)
 
     def _prepare(self, band: Rect) -> None:
         if self._picture is not None and self.plan.framed is not None:
-            below = _whole_tiles(self._sheet.looked_at(band)[0]).meet(self.reader.bounds)
-            self._picture.prepare(self.plan.framed.needs(self.reader, below), self.crew)
+            below = self._sheet.looked_at(band)[0]
+            if not isinstance(self.node, Framed):
+                below = _whole_tiles(below).meet(self.reader.bounds)
+            area, inside = self.plan.framed.needs(self.reader, below), self._picture.reader
+            self._picture.prepare(area, self.crew)
+            if self.node is self.plan.finished:
+                self.crew.all([partial(inside.tile, self.plan.framed.inner, x, y) for x, y in area.tiles()])
         self._sheet.prepare(band, self.crew)
 
     def _let_go(self, bottom: int) -> None:

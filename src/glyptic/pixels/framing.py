@@ -14,11 +14,14 @@ from numpy.typing import NDArray
 
 from glyptic.base.homography import Homography
 from glyptic.base.rectangles import Rect
-from glyptic.pixels.compiled import Planes, formula, kernel
-from glyptic.pixels.resample import CORNERS, _carried, _cubic, _overlap
+from glyptic.pixels.compiled import Planes, Row, formula, kernel
+from glyptic.pixels.resample import CORNERS, _carried, _overlap
 
 Numbers = NDArray[np.float64]
 Colours = NDArray[float32]
+Spots = NDArray[np.int64]
+Rectangle = NDArray[np.int64]
+ONE, TWO, HALF = float32(1), float32(2), float32(0.5)
 LEAST = 1e-9
 """Weights that come to less count as nothing."""
 
@@ -33,10 +36,29 @@ class Crop(NamedTuple):
 
 
 @formula
-def _taps(at: float, first: int, weights: Numbers) -> None:
-    """The four weights of the cubic kernel around a place, of the pixels from `first` on."""
-    for k in range(4):
-        weights[k] = _cubic(at - (first + k))
+def _weight0(f: float) -> float:
+    """The cubic kernel's weight of the first of four pixels, around a place that lies f behind the second's centre."""
+    return ((-HALF * f + ONE) * f - HALF) * f
+
+
+@formula
+def _weight1(f: float) -> float:
+    return ((ONE + HALF) * f - (TWO + HALF)) * f * f + ONE
+
+
+@formula
+def _weight2(f: float) -> float:
+    return ((-(ONE + HALF) * f + TWO) * f + HALF) * f
+
+
+@formula
+def _weight3(f: float) -> float:
+    return (HALF * f - HALF) * f * f
+
+
+@formula
+def _weights(f: float, out: Numbers) -> None:
+    out[0], out[1], out[2], out[3] = _weight0(f), _weight1(f), _weight2(f), _weight3(f)
 
 
 @formula
@@ -45,26 +67,56 @@ def _cubic_at(
 ) -> float:
     """Weighted sums of the planes around (u, v), in pixels counted from their centres; returns the sum of weights that
     fall inside the picture. x0, y0: where the planes lie in it."""
-    left, top = int(np.floor(u)) - 1, int(np.floor(v)) - 1
-    _taps(u, left, wx)
-    _taps(v, top, wy)
+    column, row = np.floor(u), np.floor(v)
+    left, top = int(column) - 1, int(row) - 1
+    _weights(u - column, wx)
+    _weights(v - row, wy)
     total = 0.0
-    for c in range(px.shape[0]):
-        sums[c] = 0.0
-    if left >= 0 and top >= 0 and left + 4 <= width and top + 4 <= height:
-        for c in range(px.shape[0]):
-            for k in range(4):
-                row = px[c, top - y0 + k]
-                at = left - x0
-                sums[c] += wy[k] * (wx[0] * row[at] + wx[1] * row[at + 1] + wx[2] * row[at + 2] + wx[3] * row[at + 3])
-        return 1.0
-    for k in range(max(0, -top), min(4, height - top)):
-        for n in range(max(0, -left), min(4, width - left)):
-            weight = wy[k] * wx[n]
+    for k in range(px.shape[0]):
+        sums[k] = 0.0
+    for i in range(max(0, -top), min(4, height - top)):
+        for j in range(max(0, -left), min(4, width - left)):
+            weight = wy[i] * wx[j]
             total += weight
-            for c in range(px.shape[0]):
-                sums[c] += weight * px[c, top - y0 + k, left - x0 + n]
+            for k in range(px.shape[0]):
+                sums[k] += weight * px[k, top - y0 + i, left - x0 + j]
     return total
+
+
+@formula
+def _row(flat: Row, first: int, a: float, b: float, c: float, d: float) -> float:
+    """Four pixels side by side, weighted. Unsigned places need no look at whether they count from the end."""
+    s = np.uint64(first)
+    return a * flat[s] + b * flat[s + np.uint64(1)] + c * flat[s + np.uint64(2)] + d * flat[s + np.uint64(3)]
+
+
+@formula
+def _shares(at: int, low: float, high: float) -> float:
+    """How much of the pixel at..at + 1 lies in low..high."""
+    return max(0.0, min(at + 1.0, high) - max(float(at), low))
+
+
+@formula
+def _aim(
+    h: Numbers, x: int, y: float, planes: Rectangle, size: Rectangle, spots: Spots, wx: Planes, wy: Planes
+) -> None:
+    """For a row of the sheet from (x, y) on: where the sixteen pixels around each place begin in the planes, −1 where
+    some of them are not in the picture, and their weights (4, n).
+
+    planes: left, top and width of the planes in the picture; size: the picture's width and height.
+    """
+    for j in range(spots.shape[0]):
+        across = x + j + 0.5
+        near = 1.0 / (h[2, 0] * across + h[2, 1] * y + h[2, 2])
+        u = (h[0, 0] * across + h[0, 1] * y + h[0, 2]) * near - 0.5
+        v = (h[1, 0] * across + h[1, 1] * y + h[1, 2]) * near - 0.5
+        column, row = np.floor(u), np.floor(v)
+        f, g = float32(u - column), float32(v - row)
+        wx[0, j], wx[1, j], wx[2, j], wx[3, j] = _weight0(f), _weight1(f), _weight2(f), _weight3(f)
+        wy[0, j], wy[1, j], wy[2, j], wy[3, j] = _weight0(g), _weight1(g), _weight2(g), _weight3(g)
+        inside = (column >= 1.0) & (row >= 1.0) & (column + 3.0 <= size[0]) & (row + 3.0 <= size[1])
+        left, top = int(column) - 1 - planes[0], int(row) - 1 - planes[1]
+        spots[j] = top * planes[2] + left if inside else -1
 
 
 @kernel
@@ -73,16 +125,32 @@ def _frame_cubic(
     border: Colours, x: int, y: int, out: Planes,
 ) -> None:  # fmt: skip
     """The sheet from (x, y) on, by the cubic kernel. h: carries the sheet's pixels to the picture's."""
-    at, sums, wx, wy = np.empty(2), np.empty(4), np.empty(4), np.empty(4)
+    at, sums, ax, ay = np.empty(2), np.empty(4), np.empty(4), np.empty(4)
+    n, stride, plane = out.shape[2], px.shape[2], px.shape[1] * px.shape[2]
+    flat = px.reshape(px.size)
+    spots, wx, wy = np.empty(n, np.int64), np.empty((4, n), float32), np.empty((4, n), float32)
+    planes, size = np.array([x0, y0, stride]), np.array([width, height])
     for i in range(out.shape[1]):
-        upper, lower = max(float(y + i), crop[1]), min(y + i + 1.0, crop[3])
-        for j in range(out.shape[2]):
-            left, right = max(float(x + j), crop[0]), min(x + j + 1.0, crop[2])
-            share = max(0.0, right - left) * max(0.0, lower - upper)
+        deep = _shares(y + i, crop[1], crop[3])
+        _aim(h, x, y + i + 0.5, planes, size, spots, wx, wy)
+        for c in range(px.shape[0]):
+            for j in range(n):
+                first = max(spots[j], 0) + c * plane
+                a, b, d, e = wx[0, j], wx[1, j], wx[2, j], wx[3, j]
+                value = wy[0, j] * _row(flat, first, a, b, d, e)
+                value += wy[1, j] * _row(flat, first + stride, a, b, d, e)
+                value += wy[2, j] * _row(flat, first + 2 * stride, a, b, d, e)
+                out[c, i, j] = value + wy[3, j] * _row(flat, first + 3 * stride, a, b, d, e)
+        for j in range(n):
+            share = deep * _shares(x + j, crop[0], crop[2])
+            if spots[j] >= 0 and share == 1.0:
+                continue
             total = 0.0
             if share > 0.0:
+                left, right = max(float(x + j), crop[0]), min(x + j + 1.0, crop[2])
+                upper, lower = max(float(y + i), crop[1]), min(y + i + 1.0, crop[3])
                 _carried(h, (left + right) * 0.5, (upper + lower) * 0.5, at)
-                total = _cubic_at(px, x0, y0, width, height, at[0] - 0.5, at[1] - 0.5, wx, wy, sums)
+                total = _cubic_at(px, x0, y0, width, height, at[0] - 0.5, at[1] - 0.5, ax, ay, sums)
             _put(out, i, j, sums, total, share, outside, border)
 
 
