@@ -181,7 +181,9 @@ class StackMaker:
         turn = self.number(-3.2, 3.2)
         angles = turn + np.array([5, 7, 1, 3]) * np.pi / 4
         reach = half * np.sqrt(2) * self.rng.uniform(0.75, 1.25, 4)
-        corners = [[round(x + r * np.cos(a), 3), round(y + r * np.sin(a), 3)] for r, a in zip(reach, angles, strict=True)]
+        corners = [
+            [round(x + r * np.cos(a), 3), round(y + r * np.sin(a), 3)] for r, a in zip(reach, angles, strict=True)
+        ]
         return corners[::-1] if self.chance(0.3) else corners
 
     def frame(self):

@@ -16,8 +16,10 @@ from glyptic.analysis.effect import effect, sentence
 from glyptic.analysis.histogram import histograms
 from glyptic.analysis.trust import Stretch, stretches
 from glyptic.base.digests import digest
-from glyptic.base.rectangles import TILE, Rect
-from glyptic.document.values import Layer, Stack
+from glyptic.base.homography import area_of
+from glyptic.base.rectangles import TILE, Canvas, Rect
+from glyptic.document.framing import Crop
+from glyptic.document.values import FRAME, Frame, Layer, Stack
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import render
@@ -83,12 +85,24 @@ def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     base = reader.read(plan.before, bounds)
     above = colour(reader, plan.seen(layer, plan.above.get(layer, plan.base)), bounds)
     words = "The picture as it was opened. It is never changed."
-    if layer != stack.base.id:
+    if layer == FRAME and stack.frame is not None:
+        words = frame_says(stack.frame, plan.inner)
+    elif layer != stack.base.id:
         words = sentence(effect(colour(reader, _below(plan, layer), bounds), above))
     return Measures(
         histograms(reader.read(plan.finished, bounds)), histograms(base), reaching(workshop, stack, layer),
         histograms(above, mask), words, None if mask is None else float(mask.mean()),
     )  # fmt: skip
+
+
+def frame_says(frame: Frame, canvas: Canvas) -> str:
+    """What a frame does, in numbers."""
+    crop, (width, height) = Crop(frame.corners, frame.size), frame.sheet
+    share = area_of(frame.corners) / (canvas.width * canvas.height)
+    turned = f", turned by {crop.turn:.2f}°" if abs(crop.turn) >= 0.005 else ""
+    border = f" With its border the sheet is {width} × {height} px." if frame.border != (0, 0, 0, 0) else ""
+    beyond = "" if crop.is_inside(*canvas) else " It reaches beyond the picture."
+    return f"Shows {share * 100:.0f} % of the picture{turned}.{border}{beyond}"
 
 
 def clips(workshop: Workshop, stack: Stack) -> dict[str, float]:

@@ -21,7 +21,7 @@ from glyptic.document.edits.edit import unlocked
 from glyptic.document.edits.strokes import TARGETS, with_stroke
 from glyptic.document.moving import checked
 from glyptic.document.values import Layer, Stack, Stroke
-from glyptic.engine.plan import make_plan
+from glyptic.engine.plan import Plan, make_plan
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels import gaussian
 
@@ -62,11 +62,15 @@ def go_on(hand: InHand, first: int, points: list[Any]) -> None:
         hand.turn.notify_all()
 
 
-def dirty(hand: InHand, looking: Looking, bounds: Rect, margin: int) -> Rect:
+def dirty(hand: InHand, layer: Layer, plan: Plan, looking: Looking, bounds: Rect) -> Rect:
     """The pixels of a level that points not seen yet may have changed, within what is looked at."""
     first = max(0, hand.seen - 1)
     tail = replace(hand.stroke, points=hand.stroke.points.after(first))
-    return touched(tail, looking.level).grown(margin).meet(looking.rect).meet(bounds)
+    frame = plan.frame if layer.id not in plan.on_sheet else None
+    level = frame.level(looking.level) if frame is not None else looking.level
+    area = touched(tail, level).grown(_spread(layer, hand.stroke, level))
+    shown = frame.shows(area, looking.level) if frame is not None else area
+    return shown.meet(looking.rect).meet(bounds)
 
 
 def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:
@@ -83,7 +87,7 @@ def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDAr
         plan = make_plan(stack, workshop.picture, workshop.chains, before, hand.layer)
         plan.below[hand.layer].kept = True
         reader, node = reading(workshop, plan, looking, hand.trail)
-        rect = dirty(hand, looking, reader.bounds, _spread(layer, hand.stroke, looking.level))
+        rect = dirty(hand, layer, plan, looking, reader.bounds)
         hand.seen = len(hand.stroke.points)
         if rect.empty:
             return rect, np.zeros((0, 0, 4), np.uint8)

@@ -24,7 +24,13 @@ MOST_TILES = 600
 
 def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Reader, Node]:
     """The node of a view and a reader at its level."""
-    return reading(workshop, workshop.plan(stack, looking.layer if looking.working else ""), looking)
+    return reading(workshop, plan_seen(workshop, stack, looking), looking)
+
+
+def plan_seen(workshop: Workshop, stack: Stack, looking: Looking) -> Plan:
+    """The plan of what a view shows: the stack's, or that of the stack without its frame."""
+    shown = stack.unframed if VIEWS[looking.view].unframed else stack
+    return workshop.plan(shown, looking.layer if looking.working else "")
 
 
 def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | None = None) -> tuple[Reader, Node]:
@@ -80,7 +86,7 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
             raise NotFound("That tile is no longer known; ask for the keys again.")
         reader, node = reader_and_node(workshop, order.stack, order.looking)
         rect = tile_rect(order.tx, order.ty).meet(reader.bounds)
-        shown = pixels_of(reader, node, workshop.plan(order.stack), order.looking, rect)
+        shown = pixels_of(reader, node, plan_seen(workshop, order.stack, order.looking), order.looking, rect)
         workshop.shown.put(raw, shown)
     return shown.tobytes()
 
@@ -93,7 +99,7 @@ def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: i
     if rect.empty or rect.w * rect.h > MOST_TILES * TILE * TILE:
         raise DocumentError([Fault("looking.rect", f"must hold pixels of the picture, at most {MOST_TILES} tiles")])
     region = Rect(rect.x << looking.level, rect.y << looking.level, rect.w << looking.level, rect.h << looking.level)
-    plan = workshop.plan(stack)
+    plan = plan_seen(workshop, stack, looking)
     rendered = Rendering(plan, workshop.tiles, looking.level, region, node=node).whole()
     return rect, encode_small(rendered.colour, quality)
 

@@ -180,7 +180,7 @@ class Workshop:
     def _shown(self, session: Session, plate: Plate, shown: Revision, wrong: str) -> Current:
         before, after = root_of(session, shown.parent_id), root_of(session, shown.next_id)
         stack = self.stack(shown.root)
-        chosen = plate.chosen if stack.find(plate.chosen) is not None else stack.layers[-1].id
+        chosen = plate.chosen if stack.holds(plate.chosen) else stack.layers[-1].id
         trouble = f"{TROUBLE} ({wrong.rstrip('.')})." if wrong else ""
         head = plate.head_id or shown.id
         return Current(

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from glyptic.base.errors import DocumentError
+from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.homography import Homography
 from glyptic.document import fields
 from glyptic.document.reach import faults_of
-from glyptic.document.values import Mask, Part, Stroke, StrokePoints
+from glyptic.document.sources import SOURCE
+from glyptic.document.values import Layer, Mask, Part, Place, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Length
 from glyptic.params.moving import likeness
@@ -45,6 +46,38 @@ def carried_part(part: Part, by: Homography, vocabulary: Vocabulary) -> Part:
         return part
     feather = fields.PART_HEAD.params["feather"].carried(part.feather, by)
     return replace(part, settings=schema.checked(settings, part.kind), feather=feather)
+
+
+def carried_place(place: Place | None, by: Homography) -> Place:
+    """Where a picture lies when the plane is carried: exact by its corners always, else where that is a similarity."""
+    if place is None:
+        raise DocumentError(
+            [Fault("the picture", "lies where it fits by itself; move it once, so that it has a place")]
+        )
+    if place.corners is not None:
+        a, b, c, d = (by.at(*corner) for corner in place.corners)
+        return Place(corners=(a, b, c, d))
+    if by.is_mirrored:
+        raise DocumentError([Fault("the picture", "would have to be mirrored; place it by its corners first")])
+    x, y = by.at(place.x, place.y)
+    return Place(x, y, place.scale * likeness(by, "the picture's place"), (place.rotation + by.turn + 180) % 360 - 180)
+
+
+def carried_layer(layer: Layer, by: Homography, vocabulary: Vocabulary) -> Layer:
+    """A layer and what is in it, where the plane is carried by a homography; raises DocumentError where something of
+    it cannot be carried exactly."""
+    schema = vocabulary.kinds[layer.kind].schema
+    mask = layer.mask
+    if mask is not None and any(SOURCE in part.settings for part in mask.parts):
+        raise DocumentError([Fault("its mask", "holds a picture of the size of what it lies on")])
+    return replace(
+        layer,
+        settings=schema.checked(schema.carried(layer.settings, by), layer.kind) if layer.settings else layer.settings,
+        strokes=tuple(carried_stroke(stroke, by) for stroke in layer.strokes),
+        mask=carried_mask(mask, by, vocabulary) if mask is not None else None,
+        place=carried_place(layer.place, by) if layer.source else None,
+        layers=tuple(carried_layer(child, by, vocabulary) for child in layer.layers),
+    )
 
 
 def carried_mask(mask: Mask, by: Homography, vocabulary: Vocabulary) -> Mask:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 from glyptic.base.digests import digest
-from glyptic.base.homography import Quad
+from glyptic.base.homography import Homography, Quad
 from glyptic.params import Values
 
 FORMAT = "glyptic-stack"
@@ -245,6 +245,12 @@ class Frame:
         return self.size[0] + left + right, self.size[1] + top + bottom
 
     @property
+    def onto(self) -> Homography:
+        """Carries pixels of the sheet to pixels of the picture."""
+        left, top, _, _ = self.border
+        return Homography.onto(self.corners, *self.size).after(Homography.shift(-left, -top))
+
+    @property
     def colours(self) -> tuple[tuple[float, ...], tuple[float, ...]]:
         """Of what lies beyond the picture, and of the border."""
         border = self.settings["border"]
@@ -259,6 +265,11 @@ class Stack:
     layers: tuple[Layer, ...]
     working_space: str = "srgb"
     frame: Frame | None = None
+
+    @cached_property
+    def unframed(self) -> Stack:
+        """The stack without its frame and what lies over it."""
+        return replace(self, frame=None)
 
     @property
     def sheet_layers(self) -> tuple[Layer, ...]:
@@ -285,6 +296,10 @@ class Stack:
 
     def find(self, layer_id: str) -> Layer | None:
         return next((layer for layer in self.walk() if layer.id == layer_id), None)
+
+    def holds(self, card: str) -> bool:
+        """Whether there is a layer of that id, or a frame that FRAME stands for."""
+        return self.frame is not None if card == FRAME else self.find(card) is not None
 
     def replaced(self, new: Layer) -> Stack:
         """This stack with the layer of the same id replaced; everything else is shared."""

@@ -30,8 +30,7 @@ class Geometry:
         self.inner = inner
         self.outer = Canvas(*frame.sheet)
         width, height = frame.size
-        left, top, _, _ = frame.border
-        self.onto = Homography.onto(frame.corners, width, height).after(Homography.shift(-left, -top))
+        self.onto = frame.onto
         """Carries full-size pixels of the sheet to full-size pixels of the picture."""
         self.reduces = sqrt(area_of(frame.corners) / (width * height))
         """How many of the picture's pixels a pixel of the sheet takes in, across, on the whole."""
@@ -77,6 +76,17 @@ class Geometry:
         inside = (across >= 0) & (down >= 0) & (across < width * far) & (down < height * far)
         return np.asarray(inside & (far > 0))
 
+    def shows(self, rect: Rect, level: int) -> Rect:
+        """The pixels of the sheet's level that a rectangle of the picture's level for it shows in."""
+        onto, crop, sheet = self.onto_at(level), self.crop_at(level), self.outer.at(level)
+        back = onto.inverse.facing(*onto.at(crop.left, crop.top))
+        area = rect.meet(self.needs(sheet, level))
+        places = [(x, y) for x in (area.x, area.right) for y in (area.y, area.bottom)]
+        if area.empty or any(back.rows[2][0] * x + back.rows[2][1] * y + back.rows[2][2] <= 0 for x, y in places):
+            return sheet if not area.empty else Rect(0, 0, 0, 0)
+        xs, ys = zip(*(back.at(x, y) for x, y in places), strict=True)
+        return Rect.covering(min(xs) - 2, min(ys) - 2, max(xs) + 2, max(ys) + 2).meet(sheet)
+
     def needs(self, rect: Rect, level: int) -> Rect:
         """The pixels of the picture's level that a rectangle of the sheet's level is made of."""
         area = reached(rect, self.crop_at(level), self.onto_at(level))
@@ -99,10 +109,13 @@ def _whole_steps(frame: Frame, onto: Homography) -> tuple[int, int, int, int] | 
 class Framed(Node):
     """What a frame makes of a state of the picture, or of a mask or painting on it: the sheet, without its layers.
 
-    colours: what lies beyond the picture, and the border's, one value a channel each.
+    colours: what lies beyond the picture, and the border's, one value a channel each. keeps: whether the tiles it is
+    made of are kept; while a stroke is drawn they are different a moment later.
     """
 
-    def __init__(self, inner: Node, geometry: Geometry, colours: tuple[tuple[float, ...], tuple[float, ...]]) -> None:
+    def __init__(
+        self, inner: Node, geometry: Geometry, colours: tuple[tuple[float, ...], tuple[float, ...]], keeps: bool = True
+    ) -> None:
         frame = geometry.frame
         corners = [value for corner in frame.corners for value in corner]
         super().__init__(digest("framed", *corners, *frame.size, *frame.border, *colours[0], *colours[1]))
@@ -110,7 +123,8 @@ class Framed(Node):
         self.inner = inner
         self.geometry = geometry
         self.colours = (np.array(colours[0], float32), np.array(colours[1], float32))
-        inner.watch()
+        if keeps:
+            inner.watch()
 
     def inside(self, reader: Reader) -> Reader:
         """The reader of the picture, for a reader of the sheet."""

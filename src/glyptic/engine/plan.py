@@ -47,6 +47,8 @@ class Plan:
     """What the sheet's layers lie on."""
     painted: list[PlaneNode] = field(default_factory=list)
     """Every painting that is read: the grey layers' and those of masks."""
+    passing: bool = False
+    """Whether it is made for a moment only, while a stroke is drawn."""
     painted_over: list[PlaneNode] = field(default_factory=list)
     """The same, of the layers over the sheet."""
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
@@ -77,14 +79,13 @@ class Plan:
             return node
         return self._seen.get(id(node)) or self._seen.setdefault(id(node), self._framed(self.frame, node, beyond))
 
-    @staticmethod
-    def _framed(frame: Geometry, node: Node, beyond: float | None) -> Node:
+    def _framed(self, frame: Geometry, node: Node, beyond: float | None) -> Node:
         if beyond is None:
             outside, border = frame.frame.colours
             opaque = (1.0,) * (node.channels - len(outside))
-            return Framed(node, frame, ((*outside, *opaque), (*border, *opaque)))
+            return Framed(node, frame, ((*outside, *opaque), (*border, *opaque)), not self.passing)
         flat = (beyond,) * node.channels
-        return Framed(node, frame, (flat, flat))
+        return Framed(node, frame, (flat, flat), not self.passing)
 
     @property
     def inner(self) -> Canvas:
@@ -129,7 +130,7 @@ def make_plan(
     """
     picture = sources(stack.base.source)
     base = still.base if still is not None and still.picture is picture else Base(picture)
-    plan = Plan(base, base)
+    plan = Plan(base, base, passing=bool(drawn))
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
     making = Making(base, sources, chains or Chains(), plan.painted)
     plan.finished = _Maker(plan, making, still, drawn, plan.inner).through(stack.layers[1:], base)

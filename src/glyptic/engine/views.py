@@ -160,6 +160,8 @@ class View:
     needs: str = ""
     short: str = ""
     hatched: bool = False
+    unframed: bool = False
+    """Shows the picture as if there were no frame."""
 
     @property
     def listed(self) -> bool:
@@ -205,6 +207,8 @@ VIEWS = {
         View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
              lambda plan, layer, hatch: LighterDarker(plan.finished, _painting(plan, layer)), "painting", "painting",
              "light map"),
+        View("unframed", "Whole picture", "The picture without its frame, for the frame to be drawn on.",
+             lambda plan, layer, hatch: plan.finished, unframed=True),
         View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",
              lambda plan, layer, hatch: OnlyClipped(_above(plan, layer))),
     )

@@ -9,16 +9,18 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, render_template, request
 
 from glyptic.actions import aids, edit, history
+from glyptic.actions.framing import FIND_LEVEL, do_to_frame, level_by_lines
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
-from glyptic.actions.workshop import Current
+from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import NotFound, PictureError
 from glyptic.base.meaning import of_pixels
 from glyptic.demo.shelf import demo_names
+from glyptic.document.edits.across import drawn_at
 from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.values import Stack
 from glyptic.engine.views import FAMILIES, VIEWS
@@ -84,6 +86,22 @@ def apply(plate_id: int) -> Response:
             asked_number(plain),
         ),
     )  # fmt: skip
+
+
+@blueprint.post("/frame")
+def frame(plate_id: int) -> Response:
+    """Do a deed to the frame: {"revision", "deed", "arguments", "looking"}; "find-level" looks for long lines."""
+    plain = body()
+    asked = plain.get("arguments")
+    arguments = asked if isinstance(asked, dict) else {}
+    deed, token = text(plain, "deed"), asked_number(plain)
+
+    def do(shop: Workshop, revision: int) -> Current:
+        if deed == FIND_LEVEL:
+            return level_by_lines(shop, plate_id, revision, bool(arguments.get("inside", True)), token)
+        return do_to_frame(shop, plate_id, revision, deed, arguments, token)
+
+    return changed(plate_id, plain, do)
 
 
 @blueprint.post("/drafts")
@@ -265,7 +283,8 @@ def _as_a_full_stroke_would_leave_it(
     opacity = request.args.get("opacity", type=float)
     if target is None or to is None or opacity is None:
         return None
-    painted = full_stroke(current.stack, current.chosen, target, to, opacity, (x, y))
+    place = drawn_at(current.stack, current.chosen, x, y)
+    painted = full_stroke(current.stack, current.chosen, target, to, opacity, place)
     return then(workshop(), painted, current.chosen, level, x, y)
 
 
@@ -292,7 +311,8 @@ def numbers(plate_id: int) -> Response:
     if x is None or y is None or level is None or not (math.isfinite(x) and math.isfinite(y)):
         raise NotFound("A spot needs x, y and level.")
     current = workshop().current(plate_id)
-    found = spot(workshop(), current.stack, current.chosen, level, x, y)
+    stack = current.stack.unframed if request.args.get("whole") else current.stack
+    found = spot(workshop(), stack, current.chosen, level, x, y)
     if found is None:
         return jsonify(outside=True)
     stroke = _as_a_full_stroke_would_leave_it(current, level, x, y)

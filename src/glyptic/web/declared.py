@@ -130,6 +130,17 @@ class Shape(TypedDict):
     values: dict[str, Any]
 
 
+class FrameState(TypedDict):
+    """The frame. corners, size, border, whole: as the stack file has them, and the base's size; enabled: whether it is
+    at work; turn: of its upper side, degrees."""
+
+    corners: list[list[float]]
+    size: list[int]
+    border: list[int]
+    enabled: bool
+    turn: float
+
+
 class Seeds(TypedDict):
     """A region in the mask, with its scribbles."""
 
@@ -138,7 +149,9 @@ class Seeds(TypedDict):
 
 
 class PageState(TypedDict):
-    """What the canvas and the hand need to know of a state; roots as hexadecimal digests."""
+    """What the canvas and the hand need to know of a state; roots as hexadecimal digests. through: the nine numbers of
+    what carries pixels of the sheet to pixels of what the chosen layer lies on, None where they are the same. whole,
+    sheet: the size of the base picture, and of what comes out; deepest: the last level of that."""
 
     revision: int
     trouble: str
@@ -149,6 +162,11 @@ class PageState(TypedDict):
     picks: dict[str, Pick]
     shapes: list[Shape]
     regions: list[Seeds]
+    frame: FrameState | None
+    through: list[float] | None
+    whole: list[int]
+    sheet: list[int]
+    deepest: int
     root: str
     undo: str | None
     redo: str | None
@@ -181,7 +199,7 @@ def declared(picture: Canvas, transparent: bool) -> Declared:
 
 
 TYPES = (Key, Box, Span, BrushMeasures, BrushStart, Evened, BrushDeclared, LevelsDeclared, Declared, Target, Pick,
-         Shape, Seeds, PageState)  # fmt: skip
+         Shape, FrameState, Seeds, PageState)  # fmt: skip
 _PLAIN = {str: "string", int: "number", float: "number", bool: "boolean", type(None): "null", Any: "any"}
 
 

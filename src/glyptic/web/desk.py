@@ -11,6 +11,7 @@ from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.curves import CURVES_OF, sampled
 from glyptic.document import fields
 from glyptic.document.codec import layer_head
+from glyptic.document.edits.across import on_sheet
 from glyptic.document.edits.layers import would_change
 from glyptic.document.edits.strokes import GREY_PART, paintings_of
 from glyptic.document.values import Layer, Mask, Part, Stack
@@ -100,6 +101,11 @@ def strip_of(shop: Workshop, current: Current) -> list[CardView]:
     return [first, *(_card(shop, current, layer) for layer in current.stack.layers[1:])]
 
 
+def sheet_of(shop: Workshop, current: Current) -> list[CardView]:
+    """The cards of the layers over the sheet."""
+    return [_card(shop, current, layer) for layer in current.stack.sheet_layers]
+
+
 def _card(shop: Workshop, current: Current, layer: Layer) -> CardView:
     kind = KINDS[layer.kind]
     thumb = ""
@@ -187,7 +193,7 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
     order = [other.id for other in stack.walk()]
     other = stack.find(mask.linked) if mask is not None and mask.linked else None
     group = next((one for one in stack.walk() if layer in one.layers), None)
-    row = group.layers if group else stack.layers
+    row = group.layers if group else stack.sheet_layers if on_sheet(stack, layer.id) else stack.layers
     is_base = layer.id == stack.base.id
     return Desk(
         layer=layer, kind=kind, is_base=is_base, head=dict(layer_head(kind).params),

@@ -12,13 +12,17 @@ from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import Aid
 from glyptic.base.errors import StaleEdit
+from glyptic.base.rectangles import Canvas
+from glyptic.document.edits.across import on_sheet
 from glyptic.document.edits.strokes import paintings_of
-from glyptic.document.values import Layer, Mask
+from glyptic.document.framing import Crop
+from glyptic.document.values import FRAME, Frame, Layer, Mask, Stack
 from glyptic.masks import PARTS
 from glyptic.masks.region import REGION
 from glyptic.web.context import asked_number, looking, settle_soon, whole, workshop
-from glyptic.web.declared import PageState, Seeds, Shape, Target
-from glyptic.web.desk import STRAIGHT_PATH, curve_paths, desk_of, strip_of
+from glyptic.web.declared import FrameState, PageState, Seeds, Shape, Target
+from glyptic.web.desk import STRAIGHT_PATH, curve_paths, desk_of, sheet_of, strip_of
+from glyptic.web.frame import frame_desk_of
 
 SHAPES = ("ramp", "oval", "outline")
 OWN_SHAPES = {"gradient": "ramp", "vignette": "oval"}
@@ -29,8 +33,10 @@ def target_of(current: Current) -> Target:
     """What a stroke could paint on."""
     layer = current.stack.find(current.chosen)
     if layer is None or layer.id == current.stack.base.id:
+        is_frame = current.chosen == FRAME
         return {
-            "name": "Base", "grey": False, "mask": False, "masked": False, "kind": "picture", "strokes": 0,
+            "name": "Frame" if is_frame else "Base", "kind": "frame" if is_frame else "picture",
+            "grey": False, "mask": False, "masked": False, "strokes": 0,
             "why": "choose a grey layer or a mask", "off": False, "bare": "",
         }  # fmt: skip
     free = not layer.locked
@@ -79,6 +85,29 @@ def regions_of(current: Current) -> list[Seeds]:
     ]
 
 
+def frame_state(frame: Frame | None) -> FrameState | None:
+    """What the page knows of a frame."""
+    if frame is None:
+        return None
+    turn = Crop(frame.corners, frame.size).turn
+    corners = [list(corner) for corner in frame.corners]
+    return {
+        "corners": corners,
+        "size": list(frame.size),
+        "border": list(frame.border),
+        "enabled": frame.enabled,
+        "turn": turn,
+    }
+
+
+def _through(stack: Stack, chosen: str) -> list[float] | None:
+    """See PageState.through; the frame's own card works in the picture's pixels."""
+    frame = stack.frame
+    if frame is None or not frame.enabled or on_sheet(stack, chosen):
+        return None
+    return [number for row in frame.onto.rows for number in row]
+
+
 def picks_of(layer: Layer | None) -> tuple[Aid, ...]:
     """What can be set on a layer by pressing on the picture."""
     return KINDS[layer.kind].picks if layer is not None and not layer.locked else ()
@@ -87,6 +116,8 @@ def picks_of(layer: Layer | None) -> tuple[Aid, ...]:
 def page_state(current: Current) -> PageState:
     """What the page knows of a state."""
     layer = current.stack.find(current.chosen)
+    picture, frame = workshop().picture(current.stack.base.source), current.stack.frame
+    outer = Canvas(*frame.sheet) if frame is not None and frame.enabled else picture.canvas
     return {
         "revision": current.revision,
         "trouble": current.trouble,
@@ -97,6 +128,11 @@ def page_state(current: Current) -> PageState:
         "picks": {aid.name: {"title": aid.title, "help": aid.help, "drags": aid.drags} for aid in picks_of(layer)},
         "shapes": shapes_of(current),
         "regions": regions_of(current),
+        "frame": frame_state(current.stack.frame),
+        "through": _through(current.stack, current.chosen),
+        "whole": list(picture.canvas),
+        "sheet": list(outer),
+        "deepest": outer.deepest,
         "root": current.root.hex(),
         "undo": current.before.hex() if current.before else None,
         "redo": current.after.hex() if current.after else None,
@@ -106,7 +142,10 @@ def page_state(current: Current) -> PageState:
 def fragments(current: Current) -> dict[str, Any]:
     """What the templates of the desk and the strip are drawn from."""
     shop = workshop()
-    return {"desk": desk_of(shop, current), "strip": strip_of(shop, current)}
+    return {
+        "desk": desk_of(shop, current), "strip": strip_of(shop, current), "sheet": sheet_of(shop, current),
+        "frame": frame_desk_of(shop, current),
+    }  # fmt: skip
 
 
 def answer(current: Current, plain: dict[str, Any]) -> Response:

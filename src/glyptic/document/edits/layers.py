@@ -6,6 +6,7 @@ import re
 from dataclasses import replace
 
 from glyptic.document.codec import parse_layer
+from glyptic.document.edits.across import carried_across
 from glyptic.document.edits.edit import (
     Edit,
     Edited,
@@ -17,9 +18,10 @@ from glyptic.document.edits.edit import (
     refuse,
     unlocked,
 )
+from glyptic.document.edits.frame import removed, switched
 from glyptic.document.fields import MOST_LAYERS
 from glyptic.document.tree import free_ids, inserted, layer_of, siblings_of, with_new_ids, without
-from glyptic.document.values import EMPTY, Layer, Stack
+from glyptic.document.values import EMPTY, FRAME, Layer, Stack
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Toggle, Values
 
@@ -52,7 +54,7 @@ def _add(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     name = _numbered(layer.name, stack) if layer.name == kind.title else layer.name
     layer = with_new_ids(replace(layer, name=name), free_ids(stack))
     after = args["after"]
-    anchor = layer_of(stack, after) if after is not None else None
+    anchor = layer_of(stack, after) if after not in (None, FRAME) else None
     into = anchor.id if anchor is not None and anchor.kind == "group" and not args["beside"] else None
     placed = inserted(stack, (layer,), after=None if into else after, into=into)
     choose = layer.layers[0] if layer.layers else layer
@@ -71,6 +73,8 @@ def _neighbour(stack: Stack, layer_id: str) -> str:
 
 
 def _remove(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    if args["layers"] == (FRAME,):
+        return removed(stack)
     layers = [unlocked(stack, layer_id) for layer_id in args["layers"]]
     if any(layer.id == stack.base.id for layer in layers):
         raise refuse("layers", "the base picture cannot be removed")
@@ -109,14 +113,15 @@ def _move(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     inside = {inner.id for inner in Stack((layer,)).walk()}
     if before in inside or into in inside:
         raise refuse("layer", "a group cannot be moved into itself")
-    if into is not None and layer_of(stack, into).kind != "group":
+    if into is not None and into != FRAME and layer_of(stack, into).kind != "group":
         raise refuse("into", "is not a group")
     rest = without(stack, [layer.id])
+    layer, across = carried_across(stack, layer, before, into, vocabulary)
     if before == stack.base.id:
         before, moved = None, inserted(rest, (layer,), after=stack.base.id)
     else:
         moved = inserted(rest, (layer,), before=before, into=into if before is None else None)
-    return Edited(moved, f"{quoted(layer)} moved", layer.id)
+    return Edited(moved, f"{quoted(layer)} moved{across}", layer.id)
 
 
 MOVE = Edit(
@@ -127,12 +132,15 @@ MOVE = Edit(
 
 
 def _show(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
-    layers = [layer_of(stack, layer_id) for layer_id in args["layers"]]
+    layers = [layer_of(stack, layer_id) for layer_id in args["layers"] if layer_id != FRAME]
     if any(layer.id == stack.base.id for layer in layers):
         raise refuse("layers", "the base picture is always on")
     for layer in layers:
         stack = stack.replaced(replace(layer_of(stack, layer.id), visible=args["visible"]))
-    what = quoted(layers[0]) if len(layers) == 1 else f"{len(layers)} layers"
+    names = [quoted(layer) for layer in layers]
+    if FRAME in args["layers"]:
+        stack, names = switched(stack, args["visible"]), [*names, "Frame"]
+    what = names[0] if len(names) == 1 else f"{len(names)} layers"
     return Edited(stack, f"{what} {'on' if args['visible'] else 'off'}")
 
 

@@ -65,6 +65,8 @@ def _row_of(stack: Stack, layers: Layers) -> Layers:
 def _replaced_row(stack: Stack, old: Layers, new: Layers) -> Stack:
     if old == stack.layers:
         return replace(stack, layers=new)
+    if stack.frame is not None and old == stack.frame.layers:
+        return replace(stack, frame=replace(stack.frame, layers=new))
     group = next(layer for layer in stack.walk() if layer.layers == old)
     return stack.replaced(replace(group, layers=new))
 

@@ -23,9 +23,10 @@ from glyptic.document.edits.edit import (
     set_in,
     unlocked,
 )
+from glyptic.document.edits.frame import set_field
 from glyptic.document.moving import carried_mask
 from glyptic.document.tree import layer_of
-from glyptic.document.values import Layer, Mask, Place, Stack
+from glyptic.document.values import FRAME, Layer, Mask, Place, Stack
 from glyptic.document.vocabulary import PickedPart, Vocabulary
 from glyptic.document.writing import plain_part
 from glyptic.params import Group, Param, Real, Text, Toggle, Values
@@ -164,6 +165,8 @@ def _mode(layer: Layer, raw: object) -> tuple[Layer, str]:
 
 def _set(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     field, raw = args["field"], args["value"]
+    if args["layer"] == FRAME:
+        return set_field(stack, field, raw, vocabulary)
     layer = layer_of(stack, args["layer"]) if field in ALWAYS_ALLOWED else unlocked(stack, args["layer"])
     is_base = layer.id == stack.base.id
     if is_base and field not in ("name", "locked"):

@@ -7,6 +7,7 @@ import { begin, end } from "../core/busy.js";
 import { clamp, find } from "../core/dom.js";
 import { Mosaic, TILE } from "./mosaic.js";
 import { Place } from "./place.js";
+import { Plane } from "./plane.js";
 import { TileStore } from "./tiles.js";
 
 const OVERVIEW = 768;
@@ -58,6 +59,10 @@ export class Canvas extends EventTarget {
     this.width = width;
     this.height = height;
     this.deepest = declared.deepest;
+    /** What carries pixels of what is shown to those the chosen layer is drawn in; null where they are the same. @type {Plane | null} */
+    this.through = null;
+    /** @type {Plane | null} */
+    this.back = null;
     this.place = new Place(width, height);
     this.#transparent = declared.transparent;
     this.#observe();
@@ -108,20 +113,59 @@ export class Canvas extends EventTarget {
     return { x: (event.clientX - box.left) * this.density, y: (event.clientY - box.top) * this.density };
   }
 
-  /** Full-size picture coordinates of a pointer event. @param {{ clientX: number, clientY: number }} event */
-  at(event) {
+  /** Full-size coordinates, of what is shown, of a pointer event. @param {{ clientX: number, clientY: number }} event */
+  shownAt(event) {
     const { x, y } = this.screenAt(event);
     return this.place.inPicture(x, y);
   }
 
-  /** CSS pixels on the stage of picture coordinates. @param {number} x @param {number} y */
+  /** Full-size coordinates, of what the chosen layer is drawn in, of a pointer event. @param {{ clientX: number, clientY: number }} event */
+  at(event) {
+    const shown = this.shownAt(event);
+    if (!this.through) return shown;
+    const [x, y] = this.through.at(shown.x, shown.y);
+    return { x, y };
+  }
+
+  /** Where what the chosen layer is drawn in is shown. @param {number} x @param {number} y */
+  shown(x, y) { return this.back?.at(x, y) ?? [x, y]; }
+
+  /** CSS pixels on the stage of coordinates of what the chosen layer is drawn in. @param {number} x @param {number} y */
   onStage(x, y) {
-    const screen = this.place.onScreen(x, y);
+    const screen = this.place.onScreen(...this.shown(x, y));
     return { x: screen.x / this.density, y: screen.y / this.density };
   }
 
-  /** How many CSS pixels a picture pixel is wide. */
-  get zoom() { return this.scale / this.density; }
+  /** How many CSS pixels a pixel of what the chosen layer is drawn in is wide, on the whole. */
+  get zoom() { return this.scale / this.density / (this.through?.growth(this.width / 2, this.height / 2) ?? 1); }
+
+  /** The same under a pointer. @param {{ clientX: number, clientY: number }} event */
+  zoomAt(event) {
+    const { x, y } = this.shownAt(event);
+    return this.scale / this.density / (this.through?.growth(x, y) ?? 1);
+  }
+
+  /** The colour that is shown under a pointer, each channel 0..1. @param {{ clientX: number, clientY: number }} event */
+  colourAt(event) {
+    const { x, y } = this.screenAt(event);
+    return [...this.pen.getImageData(Math.floor(x), Math.floor(y), 1, 1).data].slice(0, 3).map((code) => code / 255);
+  }
+
+  /** What is shown is another thing: its size, its deepest level, and what carries it to what is drawn in. A new size is
+   * laid anew, in the middle of the screen where it was fitted. @param {number[]} size @param {number} deepest @param {number[] | null} through */
+  lay([width, height], deepest, through) {
+    this.through = through && new Plane(through);
+    this.back = this.through?.inverse ?? null;
+    if (width === this.width && height === this.height) return;
+    const { place } = this;
+    for (const key of this.#mosaic?.wanted.values() ?? []) this.#store.giveUp(key);
+    [this.width, this.height, this.deepest] = [width, height, deepest];
+    [place.width, place.height] = [width, height];
+    this.#mosaic = null;
+    this.#under = null;
+    this.dispatchEvent(new Event("size"));
+    if (place.screen.width) this.move(() => { if (place.fitted) place.fit(); else place.pan(0, 0); });
+  }
 
   /** Change where the picture lies. @param {(place: Place) => void} change */
   move(change) {

@@ -3,6 +3,7 @@
 import { all, find } from "../core/dom.js";
 import { numberOf } from "../core/sums.js";
 import { keep, recall } from "../core/store.js";
+import { UNFRAMED } from "../core/showing.js";
 import { TURN } from "./place.js";
 
 /** @typedef {import("../core/bench.js").Bench} Bench */
@@ -84,7 +85,7 @@ export class Looks {
     for (const name of all(root, "[data-view-name]", HTMLElement)) name.textContent = now?.dataset.title ?? "Finished";
     hatch.show(showing.view === "mask-over");
     this.bench.stage.classList.toggle("grey-shown", showing.view === "grey-alone");
-    if (!now && !this.#before) showing.setView("finished");
+    if (!now && !this.#before && showing.view !== UNFRAMED) showing.setView("finished");
   }
 
   #bindZoom() {
@@ -140,12 +141,16 @@ export class Looks {
 
   #bindOverview() {
     const { events, canvas } = this.bench;
-    const side = Math.max(canvas.width, canvas.height);
     const small = find(this.overview, "canvas", HTMLCanvasElement);
-    small.width = Math.max(1, Math.round((canvas.width / side) * OVERVIEW_SIDE * 2));
-    small.height = Math.max(1, Math.round((canvas.height / side) * OVERVIEW_SIDE * 2));
-    small.style.width = `${small.width / 2}px`;
-    small.style.height = `${small.height / 2}px`;
+    const size = () => {
+      const side = Math.max(canvas.width, canvas.height);
+      small.width = Math.max(1, Math.round((canvas.width / side) * OVERVIEW_SIDE * 2));
+      small.height = Math.max(1, Math.round((canvas.height / side) * OVERVIEW_SIDE * 2));
+      small.style.width = `${small.width / 2}px`;
+      small.style.height = `${small.height / 2}px`;
+    };
+    size();
+    canvas.addEventListener("size", size);
     const go = (/** @type {PointerEvent} */ event) => {
       const box = small.getBoundingClientRect();
       canvas.showPlace(((event.clientX - box.left) / box.width) * canvas.width, ((event.clientY - box.top) / box.height) * canvas.height);

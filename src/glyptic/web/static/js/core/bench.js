@@ -21,6 +21,8 @@ export class Bench {
   regions;
   /** @type {import("../hand/strokes.js").Strokes} */
   strokes;
+  /** @type {import("../hand/framing.js").Framing} */
+  framing;
   /** @type {import("../hand/outlines.js").Outlines} */
   outlines;
   /** @type {import("../hand/handles.js").Handles} */

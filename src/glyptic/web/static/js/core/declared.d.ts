@@ -98,13 +98,25 @@ export type Shape = {
   values: Record<string, any>;
 };
 
+/** The frame. corners, size, border, whole: as the stack file has them, and the base's size; enabled: whether it is
+    at work; turn: of its upper side, degrees. */
+export type FrameState = {
+  corners: number[][];
+  size: number[];
+  border: number[];
+  enabled: boolean;
+  turn: number;
+};
+
 /** A region in the mask, with its scribbles. */
 export type Seeds = {
   part: number;
   seeds: Record<string, any>[];
 };
 
-/** What the canvas and the hand need to know of a state; roots as hexadecimal digests. */
+/** What the canvas and the hand need to know of a state; roots as hexadecimal digests. through: the nine numbers of
+    what carries pixels of the sheet to pixels of what the chosen layer lies on, None where they are the same. whole,
+    sheet: the size of the base picture, and of what comes out; deepest: the last level of that. */
 export type PageState = {
   revision: number;
   trouble: string;
@@ -115,6 +127,11 @@ export type PageState = {
   picks: Record<string, Pick>;
   shapes: Shape[];
   regions: Seeds[];
+  frame: FrameState | null;
+  through: number[] | null;
+  whole: number[];
+  sheet: number[];
+  deepest: number;
   root: string;
   undo: string | null;
   redo: string | null;

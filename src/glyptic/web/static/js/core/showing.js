@@ -23,6 +23,9 @@ function remember(map, key, value) {
   if (map.size > REMEMBERED) map.delete(oldest);
 }
 
+/** The view that the frame is drawn on: the whole picture. */
+export const UNFRAMED = "unframed";
+
 export class Showing extends EventTarget {
   /** @type {{ edit: string, arguments: any, view: string } | null} */
   #newest = null;
@@ -35,6 +38,7 @@ export class Showing extends EventTarget {
   #again = 0;
   #coarser = 1;
   #exact = 0;
+  #deepest;
   #keysOf = new Map();
   #leadsTo = new Map();
 
@@ -45,9 +49,19 @@ export class Showing extends EventTarget {
     this.canvas = bench.canvas;
     this.hatch = bench.hatch;
     this.view = "finished";
+    this.#deepest = bench.declared.deepest;
     this.canvas.addEventListener("moved", () => this.refresh());
     this.canvas.addEventListener("missed", () => this.#refreshLater());
     this.hatch.addEventListener("change", () => this.refresh());
+    this.session.addEventListener("state", () => this.#lay());
+    this.#lay();
+  }
+
+  /** The canvas is as large as what the view shows of the state. */
+  #lay() {
+    const { whole, sheet, through, deepest } = this.session.state;
+    if (this.view === UNFRAMED) this.canvas.lay(whole, this.#deepest, null);
+    else this.canvas.lay(sheet, deepest, through);
   }
 
   get looking() { return this.#dressed(this.canvas.looking(this.view, this.session.chosen)); }
@@ -161,6 +175,7 @@ export class Showing extends EventTarget {
   /** @param {string} view */
   setView(view) {
     this.view = view;
+    this.#lay();
     this.refresh();
     this.dispatchEvent(new Event("view"));
   }

@@ -103,7 +103,8 @@ export class Findings {
     const [x, y, w, h] = this.#found[i].rect;
     const { width, height } = canvas.place.screen;
     this.#chosen = i;
-    canvas.showPlace(x + w / 2, y + h / 2, Math.min((Math.min(width, height) * TAKES) / Math.max(w, h, 1), LARGEST));
+    const [across, down] = canvas.shown(x + w / 2, y + h / 2);
+    canvas.showPlace(across, down, Math.min((Math.min(width, height) * TAKES) / Math.max(w, h, 1), LARGEST));
     this.#draw();
   }
 

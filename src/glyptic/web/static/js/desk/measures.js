@@ -3,6 +3,7 @@
 import { begin, end } from "../core/busy.js";
 import { all, find, maybe } from "../core/dom.js";
 import { get } from "../core/server.js";
+import { UNFRAMED } from "../core/showing.js";
 
 /**
  * @typedef {import("../core/bench.js").Bench} Bench
@@ -143,14 +144,14 @@ export class Measures {
   /** Show the numbers at a place of the picture, or none; one question at a time, the newest counts. With a brush the
    * chip shows what a full stroke would leave. @param {{ x: number, y: number } | null} place @param {ForChip} [brush] */
   async pointAt(place, brush) {
-    const { session, canvas } = this.bench;
+    const { session, canvas, showing } = this.bench;
     this.#wanted = place && { ...place, brush };
     if (this.#asking) return;
     this.#asking = true;
     while (this.#wanted) {
       const { x, y, brush: held } = this.#wanted;
       this.#wanted = null;
-      const question = new URLSearchParams(/** @type {any} */ ({ x: x.toFixed(1), y: y.toFixed(1), level: canvas.level, ...held }));
+      const question = new URLSearchParams(/** @type {any} */ ({ x: x.toFixed(1), y: y.toFixed(1), level: canvas.level, ...held, ...(showing.view === UNFRAMED && { whole: 1 }) }));
       try {
         this.#showNumbers(await get(`${session.url}spot?${question}`));
       } catch { break; }

@@ -19,7 +19,7 @@ const LINE = 16;
 /** @type {Record<string, [number, number]>} */
 export const ARROWS = { ArrowUp: [0, -1], ArrowDown: [0, 1], ArrowRight: [1, 0], ArrowLeft: [-1, 0] };
 /** Hands that leave what was drawn before alone. */
-const HANDLES_AWAY = new Set(["paint", "pick", "region"]);
+const HANDLES_AWAY = new Set(["paint", "pick", "region", "frame"]);
 
 export class Hand {
   /** @type {Deed | null} */
@@ -95,6 +95,7 @@ export class Hand {
       return brush.target ? new Painting(bench, event) : null;
     }
     if (brush.hand === "pick") return bench.picks.press(event);
+    if (brush.hand === "frame") return bench.framing.press(event);
     if (brush.hand === "shift") return masked && mask ? new ShiftingMask(bench, event) : null;
     if (brush.ownShape) return brush.hand === "ramp" ? new Ramp(bench, event) : new Oval(bench, event);
     if (!mask) return null;
@@ -109,7 +110,7 @@ export class Hand {
       this.touches.sees(event);
       this.lastPointer = event;
       this.showRing(event);
-      if (!this.#active) this.bench.measures.pointAt(canvas.at(event), brush.forChip);
+      if (!this.#active) this.bench.measures.pointAt(canvas.shownAt(event), brush.forChip);
       else this.chip.hidden = true;
     });
     stage.addEventListener("pointerleave", () => {
@@ -135,7 +136,7 @@ export class Hand {
     this.ring.hidden = !shown;
     if (!shown) return;
     const box = stage.getBoundingClientRect();
-    const size = brush.set.size * canvas.zoom;
+    const size = brush.set.size * canvas.zoomAt(event);
     this.ring.style.left = `${event.clientX - box.left}px`;
     this.ring.style.top = `${event.clientY - box.top}px`;
     this.ring.style.width = this.ring.style.height = `${Math.max(3, size)}px`;
@@ -170,7 +171,7 @@ export class Hand {
     handles.draw();
     if (this.lastPointer) {
       this.showRing(this.lastPointer);
-      if (!this.#active && !this.ring.hidden) measures.pointAt(canvas.at(this.lastPointer), brush.forChip);
+      if (!this.#active && !this.ring.hidden) measures.pointAt(canvas.shownAt(this.lastPointer), brush.forChip);
     }
     if (!brush.forChip) this.chip.hidden = true;
   }
@@ -196,7 +197,7 @@ export class Hand {
     this.#dropCross();
     this.#cross = { x, y };
     this.overlay.append(drawn("path", { class: "drawn cross", d: `M${x - 9} ${y}h18M${x} ${y - 9}v18` }));
-    measures.pointAt(canvas.at(this.#atCross({ x, y })));
+    measures.pointAt(canvas.shownAt(this.#atCross({ x, y })));
     return true;
   }
 

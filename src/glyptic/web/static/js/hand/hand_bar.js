@@ -25,7 +25,7 @@ export class HandBar {
   #bind() {
     const { events, keys, brush, picks } = this.bench;
     const hands = all(this.bar, "[data-hand]", HTMLElement).map((button) => button.dataset.hand ?? "");
-    events.on("click", "#hand [data-hand]", (_, button) => brush.take(button.dataset.hand));
+    events.on("click", "[data-hand]", (_, button) => brush.take(button.dataset.hand));
     events.on("click", "#hand [data-on]", (_, button) => brush.paintOn(button.dataset.on));
     events.on("click", "#hand [data-side]", (_, { dataset }) => brush.change({ side: dataset.side === "even" ? "even" : Number(dataset.side) }));
     events.on("input", "#hand [data-dial]", (_, { dataset, value }) => brush.change({ [dataset.dial]: dataset.dial === "size" ? this.#fromDial(Number(value)) : Number(value) / 100 }));
@@ -115,6 +115,6 @@ export class HandBar {
     const [deed, where] = brush.sentence();
     this.does.replaceChildren(`${deed} `, make("em", { textContent: where }));
     this.does.title = `${deed} ${where}`;
-    this.does.classList.toggle("idle", brush.hand === "move" || !session.state.target.mask);
+    this.does.classList.toggle("idle", brush.hand === "move" || (brush.hand !== "frame" && !session.state.target.mask));
   }
 }

@@ -90,7 +90,7 @@ class Picking {
     this.layer = bench.session.chosen;
     this.from = event.clientY;
     this.more = event.shiftKey;
-    const { x, y } = bench.canvas.at(event);
+    const { x, y } = bench.canvas.shownAt(event);
     const question = new URLSearchParams({ x: x.toFixed(1), y: y.toFixed(1), level: String(bench.canvas.level) });
     this.seen = get(`${bench.session.url}spot?${question}`).then((spot) => (spot.outside ? null : spot.below));
     if (pick.drags) this.#show();

@@ -49,6 +49,7 @@ export function sentenceOf(bench) {
   const { target } = session.state;
   if (brush.hand === "move") return ["Moves the picture;", "the wheel zooms at the pointer"];
   if (brush.hand === "pick") return pickSentence(bench);
+  if (brush.hand === "frame") return bench.framing.sentence;
   if (brush.ownShape) return [`Draws the ${brush.ownShape}`, `of ‘${target.name}’ anew; with the leaf Mask open, a part of its mask`];
   if (!target.mask) return ["Nothing to paint on:", target.why || "choose a grey layer or a mask"];
   const where = brush.target === "grey" ? `on ‘${target.name}’, everywhere` : `on the mask of ‘${target.name}’`;

@@ -8,6 +8,7 @@ import { Bars } from "../desk/bars.js";
 import { Controls } from "../desk/controls.js";
 import { Curve } from "../desk/curve.js";
 import { Desk } from "../desk/desk.js";
+import { FrameDesk } from "../desk/frame_desk.js";
 import { Findings } from "../desk/findings.js";
 import { HueRing } from "../desk/hue_ring.js";
 import { Levels } from "../desk/levels.js";
@@ -17,6 +18,7 @@ import { Stops } from "../desk/stops.js";
 import { ToneWindows } from "../desk/tone_window.js";
 import { Ways } from "../desk/ways.js";
 import { Brush } from "../hand/brush.js";
+import { Framing } from "../hand/framing.js";
 import { Hand } from "../hand/hand.js";
 import { HandBar } from "../hand/hand_bar.js";
 import { Handles } from "../hand/handles.js";
@@ -59,13 +61,14 @@ bench.handles = new Handles(bench);
 bench.outlines = new Outlines(bench);
 bench.regions = new Regions(bench);
 bench.strokes = new Strokes(bench);
+bench.framing = new Framing(bench);
 bench.hand = new Hand(bench);
 const finding = new Finding(bench);
 const help = new Help(bench);
 /** Parts that nobody else asks for anything. */
 export const parts = [
   bars, new HandBar(bench), new Levels(bench), new ToneWindows(bench), new MaskCurve(bench), new HueRing(bench), new Stops(bench), new Findings(bench),
-  new Ways(bench), new Add(bench), new Log(bench), new Looks(bench), new Kept(bench), new Guide(bench),
+  new Ways(bench), new Add(bench), new Log(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
 ];
 exporting(bench);
 practise(bench);
