@@ -163,8 +163,8 @@ def test_a_framed_export_is_what_the_command_renders(bench, photograph, tmp_path
     ]
     subprocess.run(command, check=True)
     rendered = read_picture((tmp_path / "out.png").read_bytes())
-    assert np.array_equal(decoded.colour, rendered.colour)
-    assert decoded.colour.shape[:0:-1] == frame_of(bench).sheet
+    assert np.array_equal(decoded.codes, rendered.codes)
+    assert decoded.codes.shape[:0:-1] == frame_of(bench).sheet
     (tmp_path / "whole.png").unlink(missing_ok=True)
     subprocess.run([*command[:-3], tmp_path / "whole.png", "--no-frame"], check=True)
-    assert read_picture((tmp_path / "whole.png").read_bytes()).colour.shape == (3, 1000, 1500)
+    assert read_picture((tmp_path / "whole.png").read_bytes()).codes.shape == (3, 1000, 1500)
