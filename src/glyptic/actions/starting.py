@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from glyptic.actions.edit import edited
+from glyptic.actions.placing import canvas_of, start_of
 from glyptic.actions.workshop import Workshop
 from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.kind import PURPOSES
@@ -33,15 +34,16 @@ def _kind(name: str) -> Kind:
     return kind
 
 
-def sampled_layer(workshop: Workshop, stack: Stack, kind: Kind) -> dict[str, Any]:
-    """The plain data of a layer that shows what a kind does, at a sensible strength; empty where it cannot be shown."""
-    fields = kind.sampled(*workshop.plan(stack).inner)
+def sampled_layer(workshop: Workshop, stack: Stack, kind: Kind, after: str | None) -> dict[str, Any]:
+    """The plain data of a layer, put after another, that shows what a kind does at a sensible strength; empty where it
+    cannot be shown."""
+    fields = kind.sampled(*canvas_of(workshop, stack, after))
     return {"kind": kind.name, "name": kind.title, **fields} if fields else {}
 
 
 def preview(workshop: Workshop, stack: Stack, kind_name: str, after: str | None) -> bytes:
     """A small JPEG of a stack with a layer of a kind tried on it, put after another."""
-    layer = sampled_layer(workshop, stack, _kind(kind_name))
+    layer = sampled_layer(workshop, stack, _kind(kind_name), after)
     tried = edited(stack, "add-layer", {"layer": layer, "after": after}).stack if layer else stack
     plan = make_plan(tried, workshop.picture, workshop.chains)
     level = plan.outer.level_within(PREVIEW_SIDE)
@@ -58,18 +60,20 @@ def _pair() -> dict[str, Any]:
     return {"kind": "group", "name": PAIR_TITLE, "layers": layers}
 
 
-def starting_layer(workshop: Workshop, stack: Stack, kind_name: str, start: str, source: str = "") -> dict[str, Any]:
-    """The plain data of a new layer for the edit `add-layer`; source is the asset of a picture layer."""
+def starting_layer(
+    workshop: Workshop, stack: Stack, kind_name: str, start: str, after: str | None = None, source: str = ""
+) -> dict[str, Any]:
+    """The plain data of a new layer for the edit `add-layer`, put after another; source is the asset of a picture."""
     if kind_name == PAIR:
         return _pair()
     kind = _kind(kind_name)
-    inner = workshop.plan(stack).inner
+    over = canvas_of(workshop, stack, after)
     layer: dict[str, Any] = {"kind": kind.name, "name": kind.title}
     if kind.schema.params:
-        layer["settings"] = kind.starting(*inner)
+        layer["settings"] = kind.starting(*over)
     if kind.carries == "picture":
         layer["source"] = source
-        layer["place"] = {"x": inner.width / 2, "y": inner.height / 2}
+        layer["place"] = start_of(workshop.picture(source).canvas, over)
     if start == "closed" and not kind.starts_open:
         layer["mask"] = {"start": "closed"}
     return layer

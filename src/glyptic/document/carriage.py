@@ -7,7 +7,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-from glyptic.base.errors import Fault
+from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields
 from glyptic.document.plain_strokes import plain_stroke
 from glyptic.document.values import Layer, Painting, Place
@@ -38,24 +38,39 @@ class Carriage:
     plain: Callable[[Layer, Callable[[Layer], dict[str, Any]]], dict[str, Any]]
 
 
+def _place_values(raw: object, at: str, faults: list[Fault]) -> Values | None:
+    """A place by its corners, or by its centre."""
+    by_corners = isinstance(raw, dict) and "corners" in raw
+    return (fields.CORNERS_PLACE if by_corners else fields.PLACE).parse(raw, at, faults)
+
+
+def parsed_place(raw: object, at: str) -> Values:
+    """The values of a place of plain data; raises DocumentError with every fault."""
+    faults: list[Fault] = []
+    values = _place_values(raw, at, faults)
+    if values is None:
+        raise DocumentError(faults)
+    return values
+
+
 def _picture(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any]:
     source = reading.schema(Schema({"source": Reference()}), raw, at)
     place = None
     if raw.get("place") is not None:
-        by_corners = isinstance(raw["place"], dict) and "corners" in raw["place"]
-        schema = fields.CORNERS_PLACE if by_corners else fields.PLACE
-        values = schema.parse(raw["place"], f"{at}.place", reading.faults)
+        values = _place_values(raw["place"], f"{at}.place", reading.faults)
         place = Place(**values) if values is not None else None
     return {"source": source["source"] if source else "", "place": place}
 
 
 def _plain_picture(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dict[str, Any]:
-    place = layer.place
-    if place is None:
-        return {"source": layer.source}
+    where = {} if layer.place is None else {"place": plain_place(layer.place)}
+    return {"source": layer.source, **where}
+
+
+def plain_place(place: Place) -> dict[str, Any]:
+    """A place as the stack file has it."""
     schema = fields.PLACE if place.corners is None else fields.CORNERS_PLACE
-    where = {name: param.plain(getattr(place, name)) for name, param in schema.params.items()}
-    return {"source": layer.source, "place": where}
+    return {name: param.plain(getattr(place, name)) for name, param in schema.params.items()}
 
 
 def _strokes(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any]:

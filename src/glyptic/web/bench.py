@@ -13,6 +13,7 @@ from glyptic.actions.framing import FIND_LEVEL, do_to_frame, level_by_lines
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
+from glyptic.actions.placing import lay_picture
 from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
@@ -51,7 +52,7 @@ def bench(plate_id: int) -> str:
     settle_soon(current)
     return render_template(
         "bench/page.html", current=current, picture=picture, view_families=_view_families(),
-        add_groups=_add_groups(current.stack), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
+        add_groups=_add_groups(current), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
         declared=declared(picture.canvas, picture.alpha is not None),
         is_demo=current.name in demo_names(),
         **fragments(current),
@@ -66,11 +67,13 @@ def _view_families() -> list[dict[str, Any]]:
     ]
 
 
-def _add_groups(stack: Stack) -> dict[str, list[Any]]:
+def _add_groups(current: Current) -> dict[str, list[Any]]:
     """The Add sheet: kinds by purpose, in the order of their use, each with the layer it is tried with."""
     groups: dict[str, list[Any]] = {}
     for kind in ADDABLE:
-        groups.setdefault(kind.purpose, []).append((kind, sampled_layer(workshop(), stack, kind)))
+        groups.setdefault(kind.purpose, []).append(
+            (kind, sampled_layer(workshop(), current.stack, kind, current.chosen))
+        )
     return groups
 
 
@@ -183,8 +186,22 @@ def add_layer(plate_id: int) -> Response:
     plain = body()
     shop = workshop()
     stack = shop.current(plate_id).stack
-    layer = starting_layer(shop, stack, text(plain, "kind"), text(plain, "start"))
+    layer = starting_layer(shop, stack, text(plain, "kind"), text(plain, "start"), _after(plain))
     return _added(plate_id, plain, layer)
+
+
+def _after(plain: dict[str, Any]) -> str | None:
+    """The layer that a new one is to follow."""
+    after = plain.get("after")
+    return after if isinstance(after, str) else None
+
+
+@blueprint.post("/place")
+def place(plate_id: int) -> Response:
+    """Lay a picture layer: {"revision", "layer", "way", "looking"}; see `actions.placing.LAYINGS`."""
+    plain = body()
+    layer, way, token = text(plain, "layer"), text(plain, "way"), asked_number(plain)
+    return changed(plate_id, plain, lambda shop, revision: lay_picture(shop, plate_id, revision, layer, way, token))
 
 
 def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Response:
@@ -218,7 +235,7 @@ def add_picture(plate_id: int) -> Response:
     plain = form_request()
     asset = keep_asset(shop, sent.stream.read(), sent.filename)
     start = text(plain, "start") if "start" in plain else "open"
-    layer = starting_layer(shop, shop.current(plate_id).stack, "picture", start, asset)
+    layer = starting_layer(shop, shop.current(plate_id).stack, "picture", start, _after(plain), asset)
     layer["name"] = (sent.filename.rsplit(".", 1)[0] or "Picture")[:60]
     return _added(plate_id, plain, layer)
 

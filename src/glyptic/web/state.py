@@ -13,9 +13,11 @@ from glyptic.adjust import KINDS
 from glyptic.adjust.kind import Aid
 from glyptic.base.errors import StaleEdit
 from glyptic.base.rectangles import Canvas
+from glyptic.document.carriage import plain_place
 from glyptic.document.edits.across import on_sheet
 from glyptic.document.edits.strokes import paintings_of
 from glyptic.document.framing import Crop
+from glyptic.document.placing import corners_of
 from glyptic.document.values import FRAME, Frame, Layer, Mask, Stack
 from glyptic.masks import PARTS
 from glyptic.masks.region import REGION
@@ -67,6 +69,11 @@ def shapes_of(current: Current) -> list[Shape]:
         if part.kind in SHAPES:
             values = {"rotation": 0, **PARTS[part.kind].schema.plain(part.settings)}
             found.append({"part": i, "shape": part.kind, "field": f"mask.parts[{i}]", "values": values})
+    if layer.place is not None:
+        size = workshop().picture(layer.source).canvas
+        values = {**plain_place(layer.place), "corners": [list(corner) for corner in corners_of(layer.place, *size)]}
+        values["free"] = layer.place.corners is not None
+        found.append({"part": None, "shape": "picture", "field": "place", "values": values})
     own = OWN_SHAPES.get(layer.kind)
     if own is not None:
         values = {"rotation": 0, **KINDS[layer.kind].schema.plain(layer.settings)}

@@ -7,8 +7,8 @@ from dataclasses import replace
 from typing import Any, cast
 
 from glyptic.base.errors import DocumentError, Fault
-from glyptic.base.homography import Homography
 from glyptic.document import fields
+from glyptic.document.carriage import parsed_place
 from glyptic.document.codec import layer_head, parse_part
 from glyptic.document.edits.edit import (
     Edit,
@@ -25,6 +25,7 @@ from glyptic.document.edits.edit import (
 )
 from glyptic.document.edits.frame import set_field
 from glyptic.document.moving import carried_mask
+from glyptic.document.placing import moved
 from glyptic.document.tree import layer_of
 from glyptic.document.values import FRAME, Layer, Mask, Place, Stack
 from glyptic.document.vocabulary import PickedPart, Vocabulary
@@ -142,15 +143,21 @@ def _part(layer: Layer, index: int, field: str | None, raw: object, vocabulary: 
 
 
 def _place(layer: Layer, field: str, raw: object, vocabulary: Vocabulary) -> tuple[Layer, str]:
-    if layer.place is None or field not in fields.PLACE.params:
-        raise refuse(f"place.{field}", "cannot be set here")
-    value = _parsed(fields.PLACE.params[field], raw, f"place.{field}")
-    where = {name: getattr(layer.place, name) for name in fields.PLACE.params} | {field: value}
-    new = Place(**where)
+    """A picture laid elsewhere: by one number of its place, or by several, or by its corners."""
+    old = layer.place
+    if old is None or (field and (old.corners is not None or field not in fields.PLACE.params)):
+        raise refuse(f"place.{field}" if field else "place", "cannot be set here")
+    asked = {field: raw} if field else raw
+    if not isinstance(asked, dict):
+        raise refuse("place", "must be an object")
+    if "corners" not in asked and old.corners is None:
+        asked = {name: getattr(old, name) for name in fields.PLACE.params} | asked
+    new = Place(**parsed_place(asked, "place"))
     if layer.mask is not None and layer.mask.along and not layer.mask.linked:
-        by = Homography.shift(new.x - layer.place.x, new.y - layer.place.y)
-        along = carried_mask(layer.mask, by, vocabulary)
-        layer = replace(layer, mask=along)
+        by = moved(old, new)
+        if by is None:
+            raise refuse(layer.name, "has a mask that moves along, which cannot be carried to corners; let go of that")
+        layer = replace(layer, mask=carried_mask(layer.mask, by, vocabulary))
     return replace(layer, place=new), f"{quoted(layer)} placed anew"
 
 
@@ -184,8 +191,8 @@ def _set(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
         new, sentence = _settings(layer, field.split(".")[1:], raw, vocabulary)
     elif field.startswith("mask."):
         new, sentence = _mask_head(layer, field.removeprefix("mask."), raw)
-    elif field.startswith("place."):
-        new, sentence = _place(layer, field.removeprefix("place."), raw, vocabulary)
+    elif field == "place" or field.startswith("place."):
+        new, sentence = _place(layer, field.removeprefix("place").removeprefix("."), raw, vocabulary)
     else:
         raise refuse(field[:60], "is not a field Glyptic knows")
     return Edited(stack.replaced(new), sentence)

@@ -16,6 +16,8 @@ const LEAST = 1;
 /** How near to its other end, in pixels of the picture, an end of a ramp may come. */
 const LEAST_APART = 2;
 const OVAL_POINTS = 48;
+/** How far beyond a picture's upper side its turn is grasped, as a share of half its height; the least it is scaled to. */
+const [TURN_OUT, LEAST_SHARE] = [0.16, 0.01];
 
 const tidy = (/** @type {number} */ v) => Number(v.toFixed(2));
 
@@ -29,6 +31,9 @@ const plus = (a, b) => [a[0] + b[0], a[1] + b[1]];
 /** @param {Point} a @param {Point} b @returns {Point} */
 const minus = (a, b) => [a[0] - b[0], a[1] - b[1]];
 
+/** @param {Point} a @param {number} by @returns {Point} */
+const times = ([x, y], by) => [x * by, y * by];
+
 /** A place kept at a little distance from another. @param {Point} at @param {Point} other @returns {Point} */
 function apart(at, other) {
   const [dx, dy] = minus(at, other);
@@ -37,11 +42,12 @@ function apart(at, other) {
   return far ? [other[0] + (dx * LEAST_APART) / far, other[1] + (dy * LEAST_APART) / far] : [other[0] + LEAST_APART, other[1]];
 }
 
-/** How far along a line a place lies, 0..1. @param {Point} at @param {Point} from @param {Point} to */
-function along(at, from, to) {
+/** How far along a line a place lies, 0..1, or beyond where that is let pass. @param {Point} at @param {Point} from @param {Point} to */
+function along(at, from, to, within = true) {
   const [lx, ly] = minus(to, from);
   const [x, y] = minus(at, from);
-  return Math.min(1, Math.max(0, (x * lx + y * ly) / (lx * lx + ly * ly || 1)));
+  const share = (x * lx + y * ly) / (lx * lx + ly * ly || 1);
+  return within ? Math.min(1, Math.max(0, share)) : share;
 }
 
 /** For each shape its handles: where they are, and what a drag to `at` makes of the setting they stand for.
@@ -58,6 +64,7 @@ const HANDLES = {
     { name: "radii", title: "height", at: plus(v.centre, turned([0, v.radii[1]], v.rotation)), to: (at) => [v.radii[0], Math.max(LEAST, Math.hypot(...minus(at, v.centre)))] },
     { name: "rotation", title: "turn", at: plus(v.centre, turned([v.radii[0] + FAR * perStage, 0], v.rotation)), to: (at) => (Math.atan2(at[1] - v.centre[1], at[0] - v.centre[0]) * 180) / Math.PI },
   ],
+  picture: (v) => pictureHandles(v),
   outline: (v) => v.points.map((/** @type {Point} */ at, /** @type {number} */ i) => ({ name: "points", title: `corner ${i + 1}`, at, to: (/** @type {Point} */ now) => v.points.with(i, now) })),
 };
 
@@ -79,6 +86,34 @@ function stopHandles(v, stop, i) {
   return made;
 }
 
+/** @param {Point[]} points @returns {Point} */
+const middle = (points) => [points.reduce((sum, [x]) => sum + x, 0) / points.length, points.reduce((sum, [, y]) => sum + y, 0) / points.length];
+
+/** The handles of a picture: its middle moves it, its corners scale it or go each by itself, one above it turns it. Their
+ * values are whole places. @param {any} v @returns {Handle[]} */
+function pictureHandles(v) {
+  /** @type {Point[]} */
+  const corners = v.corners;
+  const centre = middle(corners);
+  const top = middle([corners[0], corners[1]]);
+  const placed = (/** @type {Point[]} */ now, /** @type {any} */ values) => ({ corners: now, ...(v.free ? {} : values) });
+  const all = (/** @type {(p: Point) => Point} */ change) => corners.map(change);
+  const angle = (/** @type {Point} */ at) => Math.atan2(at[1] - centre[1], at[0] - centre[0]);
+  return [
+    { name: "", title: "move", at: centre, to: (at) => placed(all((p) => plus(p, minus(at, centre))), { x: at[0], y: at[1] }) },
+    { name: "", title: "turn", at: plus(top, times(minus(top, centre), TURN_OUT)), stop: true, to: (at) => {
+      const by = ((angle(at) - angle(top)) * 180) / Math.PI;
+      return placed(all((p) => plus(centre, turned(minus(p, centre), by))), { rotation: ((v.rotation + by + 540) % 360) - 180 });
+    } },
+    ...corners.map((corner, i) => ({ name: "", title: v.free ? "corner" : "size", at: corner, to: (/** @type {Point} */ at) => {
+      if (v.free) return placed(corners.with(i, at), {});
+      const far = corners[(i + 2) % 4];
+      const share = Math.max(LEAST_SHARE, along(at, far, corner, false));
+      return placed(all((p) => plus(far, times(minus(p, far), share))), { scale: v.scale * share, x: far[0] + (centre[0] - far[0]) * share, y: far[1] + (centre[1] - far[1]) * share });
+    } })),
+  ];
+}
+
 /** @type {Record<string, (v: any, s: (p: Point) => string) => string>} */
 const LINES = {
   ramp: (v, s) => `M${s(v.from)}L${s(v.to)}`,
@@ -89,6 +124,7 @@ const LINES = {
     });
     return `M${places.map((p) => s(plus(v.centre, p))).join("L")}Z`;
   },
+  picture: (v, s) => `M${v.corners.map(s).join("L")}Z`,
   outline: (v, s) => `M${v.points.map(s).join("L")}Z`,
 };
 
@@ -96,7 +132,7 @@ const LINES = {
 function plain(value) {
   if (Array.isArray(value)) return value.map(plain);
   if (typeof value === "number") return tidy(value);
-  return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, typeof one === "number" ? Number(one.toFixed(4)) : one]));
+  return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, typeof one === "number" ? Number(one.toFixed(4)) : Array.isArray(one) ? plain(one) : one]));
 }
 
 export class Handles {
@@ -153,9 +189,10 @@ export class Handles {
   dragged(shape, grip, at) {
     const { name, to } = HANDLES[shape.shape](shape.values, 1 / this.bench.canvas.zoom)[grip];
     const value = plain(to(at));
-    this.values = { ...shape.values, [name]: value };
+    this.values = { ...shape.values, ...(name ? { [name]: value } : value) };
     this.draw();
-    return ["set", { layer: this.bench.session.chosen, field: `${shape.field}.${name}`, value }];
+    const { corners, ...centred } = value;
+    return ["set", { layer: this.bench.session.chosen, field: name ? `${shape.field}.${name}` : shape.field, value: name ? value : shape.values.free ? { corners } : centred }];
   }
 
   get shown() { return this.#shown; }

@@ -11,6 +11,7 @@ import { Desk } from "../desk/desk.js";
 import { FrameDesk } from "../desk/frame_desk.js";
 import { Findings } from "../desk/findings.js";
 import { HueRing } from "../desk/hue_ring.js";
+import { laying } from "../desk/laying.js";
 import { Levels } from "../desk/levels.js";
 import { MaskCurve } from "../desk/mask_curve.js";
 import { Measures } from "../desk/measures.js";
@@ -71,6 +72,7 @@ export const parts = [
   new Ways(bench), new Add(bench), new Log(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
 ];
 exporting(bench);
+laying(bench);
 practise(bench);
 dragMasks(bench);
 roving(bench.root, events, keys);
