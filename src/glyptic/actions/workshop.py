@@ -52,6 +52,8 @@ class Current:
     """The roots undo and redo lead to."""
     head: int
     trouble: str = ""
+    sentence: str = ""
+    """What the step that led here did."""
 
 
 def _in_words(error: GlypticError | None) -> str:
@@ -184,5 +186,6 @@ class Workshop:
         trouble = f"{TROUBLE} ({wrong.rstrip('.')})." if wrong else ""
         head = plate.head_id or shown.id
         return Current(
-            plate.id, plate.name, shown.id, shown.root, stack, chosen, plate.asset_hash, before, after, head, trouble
-        )
+            plate.id, plate.name, shown.id, shown.root, stack, chosen, plate.asset_hash, before, after, head, trouble,
+            shown.sentence,
+        )  # fmt: skip

@@ -3,10 +3,12 @@ are read from plain data, and how they are written."""
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Protocol
 
+from glyptic.base.digests import canonical_json
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields
 from glyptic.document.plain_strokes import plain_stroke
@@ -14,6 +16,7 @@ from glyptic.document.values import Layer, Painting, Place
 from glyptic.params import Reference, Schema, Values
 
 DEEPEST_GROUP = 16
+LONGEST_MADE_OF = 10_000
 Plain = Mapping[str, Any]
 
 
@@ -59,12 +62,23 @@ def _picture(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any
     if raw.get("place") is not None:
         values = _place_values(raw["place"], f"{at}.place", reading.faults)
         place = Place(**values) if values is not None else None
-    return {"source": source["source"] if source else "", "place": place}
+    return {"source": source["source"] if source else "", "place": place, "made_of": _made_of(reading, raw, at)}
+
+
+def _made_of(reading: Reading, raw: Plain, at: str) -> str:
+    """What a merged copy was made of: anything JSON can hold, for it has no meaning here."""
+    if raw.get("made_of") is None:
+        return ""
+    text = canonical_json(raw["made_of"])
+    if len(text) > LONGEST_MADE_OF:
+        reading.faults.append(Fault(f"{at}.made_of", f"must take at most {LONGEST_MADE_OF:,} characters"))
+    return text
 
 
 def _plain_picture(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dict[str, Any]:
     where = {} if layer.place is None else {"place": plain_place(layer.place)}
-    return {"source": layer.source, **where}
+    made_of = {"made_of": json.loads(layer.made_of)} if layer.made_of else {}
+    return {"source": layer.source, **where, **made_of}
 
 
 def plain_place(place: Place) -> dict[str, Any]:
@@ -98,7 +112,7 @@ def _plain_layers(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dic
 
 CARRIAGES = {
     "": Carriage((), lambda reading, raw, at, depth: {}, lambda layer, write: {}),
-    "picture": Carriage(("source", "place"), _picture, _plain_picture),
+    "picture": Carriage(("source", "place", "made_of"), _picture, _plain_picture),
     "strokes": Carriage(("strokes",), _strokes, _plain_strokes),
     "layers": Carriage(("layers", "mode"), _layers, _plain_layers),
 }

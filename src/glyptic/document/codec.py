@@ -206,7 +206,7 @@ class _Reader:
             self.fault(f"{at}.kind", "the first layer is the base and must be a picture")
             return None
         if is_base:
-            for forbidden in ("mask", "opacity", "blend", "visible", "mark", "place"):
+            for forbidden in ("mask", "opacity", "blend", "visible", "mark", "place", "made_of"):
                 if forbidden in plain:
                     self.fault(f"{at}.{forbidden}", "cannot stand on the base picture")
         carried = CARRIAGES[kind.carries].fields

@@ -184,7 +184,8 @@ class Place:
 
 @dataclass(frozen=True)
 class Layer:
-    """One layer. `source` and `place` are for pictures, `strokes` for grey layers, `layers` and `mode` for groups."""
+    """One layer. `source`, `place` and `made_of` (what a merged copy was made of, as JSON, or '') are for pictures,
+    `strokes` for grey layers, `layers` and `mode` for groups."""
 
     id: str
     kind: str
@@ -198,6 +199,7 @@ class Layer:
     strokes: Painting = ()
     source: str = ""
     place: Place | None = None
+    made_of: str = ""
     layers: tuple[Layer, ...] = ()
     mode: str = "through"
     mark: str = ""

@@ -9,16 +9,13 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, render_template, request
 
 from glyptic.actions import aids, edit, history
-from glyptic.actions.framing import FIND_LEVEL, do_to_frame, level_by_lines
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
-from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.paint import full_stroke
-from glyptic.actions.placing import lay_picture
 from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
-from glyptic.actions.workshop import Current, Workshop
-from glyptic.base.errors import NotFound, PictureError
+from glyptic.actions.workshop import Current
+from glyptic.base.errors import NotFound
 from glyptic.base.meaning import of_pixels
 from glyptic.demo.shelf import demo_names
 from glyptic.document.edits.across import drawn_at
@@ -29,7 +26,6 @@ from glyptic.web.context import (
     asked_number,
     asked_whole,
     body,
-    form_request,
     framed,
     looking,
     number,
@@ -40,6 +36,7 @@ from glyptic.web.context import (
 )
 from glyptic.web.declared import declared
 from glyptic.web.desk import curve_paths
+from glyptic.web.pictures import added, after_of
 from glyptic.web.state import answer, changed, fragments, page_state
 
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
@@ -89,22 +86,6 @@ def apply(plate_id: int) -> Response:
             asked_number(plain),
         ),
     )  # fmt: skip
-
-
-@blueprint.post("/frame")
-def frame(plate_id: int) -> Response:
-    """Do a deed to the frame: {"revision", "deed", "arguments", "looking"}; "find-level" looks for long lines."""
-    plain = body()
-    asked = plain.get("arguments")
-    arguments = asked if isinstance(asked, dict) else {}
-    deed, token = text(plain, "deed"), asked_number(plain)
-
-    def do(shop: Workshop, revision: int) -> Current:
-        if deed == FIND_LEVEL:
-            return level_by_lines(shop, plate_id, revision, bool(arguments.get("inside", True)), token)
-        return do_to_frame(shop, plate_id, revision, deed, arguments, token)
-
-    return changed(plate_id, plain, do)
 
 
 @blueprint.post("/drafts")
@@ -186,31 +167,8 @@ def add_layer(plate_id: int) -> Response:
     plain = body()
     shop = workshop()
     stack = shop.current(plate_id).stack
-    layer = starting_layer(shop, stack, text(plain, "kind"), text(plain, "start"), _after(plain))
-    return _added(plate_id, plain, layer)
-
-
-def _after(plain: dict[str, Any]) -> str | None:
-    """The layer that a new one is to follow."""
-    after = plain.get("after")
-    return after if isinstance(after, str) else None
-
-
-@blueprint.post("/place")
-def place(plate_id: int) -> Response:
-    """Lay a picture layer: {"revision", "layer", "way", "looking"}; see `actions.placing.LAYINGS`."""
-    plain = body()
-    layer, way, token = text(plain, "layer"), text(plain, "way"), asked_number(plain)
-    return changed(plate_id, plain, lambda shop, revision: lay_picture(shop, plate_id, revision, layer, way, token))
-
-
-def _added(plate_id: int, plain: dict[str, Any], layer: dict[str, Any]) -> Response:
-    arguments = {"layer": layer, "after": plain.get("after"), "beside": plain.get("beside", False)}
-    number = asked_number(plain)
-    return changed(
-        plate_id, plain,
-        lambda shop, revision: edit.apply_edit(shop, plate_id, revision, "add-layer", arguments, number),
-    )  # fmt: skip
+    layer = starting_layer(shop, stack, text(plain, "kind"), text(plain, "start"), after_of(plain))
+    return added(plate_id, plain, layer)
 
 
 @blueprint.get("/previews/<kind>.jpg")
@@ -223,21 +181,6 @@ def previews(plate_id: int, kind: str) -> Response:
     if request.args.get("root") == current.root.hex() and request.args.get("made") == of_pixels().hex():
         response.headers["Cache-Control"] = "private, max-age=3600"
     return response
-
-
-@blueprint.post("/pictures")
-def add_picture(plate_id: int) -> Response:
-    """Add a picture layer from an uploaded file; the other fields come as JSON in the form."""
-    sent = request.files.get("picture")
-    if sent is None or not sent.filename:
-        raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
-    shop = workshop()
-    plain = form_request()
-    asset = keep_asset(shop, sent.stream.read(), sent.filename)
-    start = text(plain, "start") if "start" in plain else "open"
-    layer = starting_layer(shop, shop.current(plate_id).stack, "picture", start, _after(plain), asset)
-    layer["name"] = (sent.filename.rsplit(".", 1)[0] or "Picture")[:60]
-    return _added(plate_id, plain, layer)
 
 
 @blueprint.get("/measures")

@@ -155,6 +155,7 @@ class PageState(TypedDict):
 
     revision: int
     trouble: str
+    said: str
     chosen: str
     target: Target
     curves: dict[str, str]

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field, replace
 from typing import Any
 
 from glyptic.actions.measure import thumbnail_key
+from glyptic.actions.merging import is_stale, made_of
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.curves import CURVES_OF, sampled
@@ -168,6 +169,8 @@ class Desk:
     linked: str
     mask_curve: str
     place: dict[str, Any]
+    made_of: str
+    """What a merged copy was made of: '' for no copy, 'below', or 'changed' where that has changed since."""
     first_tab: str
     strokes: Strokes | None
     mode: Choice
@@ -202,13 +205,20 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
         below=[giver for giver in givers if order.index(giver.id) < order.index(layer.id)],
         linked=other.name if other else "",
         mask_curve=curve_path(mask.curve, MASK_CURVE_WIDTH, MASK_CURVE_HEIGHT) if mask is not None else "",
-        place=dict(fields.PLACE.params), first_tab=_first_tab(layer, kind), strokes=_strokes_of(layer),
+        place=dict(fields.PLACE.params), made_of=_made_of(shop, stack, layer),
+        first_tab=_first_tab(layer, kind), strokes=_strokes_of(layer),
         mode=fields.MODE, kept_apart=would_change(layer) if layer.kind == "group" else "",
         in_group=group.name if group else "", is_first=row.index(layer) == (0 if group else 1),
         is_last=row[-1] is layer, next_mark=_next(fields.MARK.options, layer.mark),
         begins="mask" if _is_closed(layer) else "",
         plain_settings=kind.schema.plain(layer.settings), plain_defaults=starting_values(kind.schema),
     )  # fmt: skip
+
+
+def _made_of(shop: Workshop, stack: Stack, layer: Layer) -> str:
+    if not made_of(layer):
+        return ""
+    return "changed" if is_stale(shop, stack, layer) else "below"
 
 
 def _next(options: tuple[str, ...], now: str) -> str:

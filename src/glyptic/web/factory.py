@@ -30,7 +30,21 @@ from glyptic.base.errors import (
 )
 from glyptic.formats.writing import PRIVATE, write_whole
 from glyptic.store.faults import explained
-from glyptic.web import access, areas, bench, exports, filters, guide, house, looks, painting, pixels, shelf, statics
+from glyptic.web import (
+    access,
+    areas,
+    bench,
+    exports,
+    filters,
+    guide,
+    house,
+    looks,
+    painting,
+    pictures,
+    pixels,
+    shelf,
+    statics,
+)
 from glyptic.web.context import LARGEST, Context, context
 
 POLICY = (
@@ -70,7 +84,7 @@ def create_app(
     CSRFProtect(app)
     filters.register(app)
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
-    for module in (shelf, house, looks, guide, bench, areas, pixels, painting, exports):
+    for module in (shelf, house, looks, guide, bench, pictures, areas, pixels, painting, exports):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)
     app.teardown_request(_leave)

@@ -128,6 +128,7 @@ def page_state(current: Current) -> PageState:
     return {
         "revision": current.revision,
         "trouble": current.trouble,
+        "said": current.sentence,
         "chosen": current.chosen,
         "target": target_of(current),
         "curves": curve_paths(layer) if layer else {},

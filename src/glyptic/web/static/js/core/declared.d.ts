@@ -120,6 +120,7 @@ export type Seeds = {
 export type PageState = {
   revision: number;
   trouble: string;
+  said: string;
   chosen: string;
   target: Target;
   curves: Record<string, string>;

@@ -1,8 +1,8 @@
 /** The Add sheet: every kind shown on this plate, searched by typing, tried on the picture before it is added. */
 
-import { all, find } from "../core/dom.js";
+import { all, find, make } from "../core/dom.js";
 import { say } from "../core/says.js";
-import { formOf, postForm } from "../core/server.js";
+import { formOf, get, postForm } from "../core/server.js";
 import { CHOSEN } from "../core/session.js";
 import { keep, recall } from "../core/store.js";
 
@@ -17,6 +17,9 @@ const PICTURES = /^image\/(jpeg|png|tiff)$/;
 const enters = (event, entry) => !(event.relatedTarget instanceof Node && entry.contains(event.relatedTarget));
 /** @param {DragEvent} event */
 const carriesFiles = (event) => event.dataTransfer?.types.includes("Files") ?? false;
+
+/** @param {any} plate @param {boolean} finished @param {string} words */
+const take = (plate, finished, words) => make("button", { type: "button", className: "quiet-button", textContent: words, "data-take-plate": plate.id, "data-finished": finished ? "yes" : "", "aria-label": `${plate.name}, ${words}` });
 
 export class Add {
   #start = "open";
@@ -53,6 +56,7 @@ export class Add {
       this.#check("place", dataset.place);
     });
     events.on("input", "#add-search", () => this.#filter());
+    events.on("click", "#add [data-take-plate]", (_, { dataset }) => this.#takePlate(dataset));
     keys.bind("add-beside", () => {
       this.bench.panels.open("add");
       this.#place = "after";
@@ -100,7 +104,7 @@ export class Add {
       const text = `${entry.textContent} ${entry.dataset.says} ${entry.dataset.add}`.toLowerCase();
       entry.hidden = !words.every((word) => text.includes(word));
     }
-    for (const section of all(this.sheet, "section", HTMLElement)) {
+    for (const section of all(this.sheet, "section:not(#add-plates)", HTMLElement)) {
       const isRecent = section.id === "add-recent";
       section.hidden = this.#entries(section).every((entry) => entry.hidden) || (isRecent && words.length > 0);
     }
@@ -117,6 +121,7 @@ export class Add {
     this.#check("place", "inside");
     find(this.sheet, "#add-place", HTMLElement).hidden = !isGroup;
     this.#usedLast();
+    find(this.sheet, "#add-plates", HTMLElement).hidden = true;
     this.search.value = "";
     this.#filter();
     const query = new URLSearchParams({ root: session.state.root, made: session.madeBy, after: session.chosen });
@@ -158,6 +163,10 @@ export class Add {
   async #add(kind) {
     const where = this.#where;
     const start = this.#start;
+    if (kind === "plate") {
+      this.#listPlates();
+      return;
+    }
     clearTimeout(this.#timer);
     this.#tried = false;
     this.bench.panels.close();
@@ -166,7 +175,33 @@ export class Add {
       return;
     }
     this.#remember(kind);
+    if (kind === "merged") {
+      const { session, waiting } = this.bench;
+      await waiting.during("Merging everything below …", (signal) => session.ask("merge", { after: CHOSEN }, { signal }));
+      return;
+    }
     await this.bench.session.ask("layers", { kind, start, ...where });
+  }
+
+  /** The other plates, each to be taken as it was opened or as it is finished. */
+  async #listPlates() {
+    const section = find(this.sheet, "#add-plates", HTMLElement);
+    const { plates } = await get(`${this.bench.session.url}others`);
+    const lines = plates.map((/** @type {any} */ plate) => make("li", {}, make("img", { src: plate.picture, alt: "", width: 60, height: 42 }), make("span", { textContent: `${plate.name}, ${plate.size.join(" × ")}` }), take(plate, false, "as opened"), take(plate, true, "finished")));
+    find(section, "ul", HTMLElement).replaceChildren(...lines);
+    find(section, "p", HTMLElement).hidden = plates.length > 0;
+    section.hidden = false;
+    section.scrollIntoView({ block: "nearest" });
+    all(section, "button", HTMLElement)[0]?.focus();
+  }
+
+  /** @param {DOMStringMap} dataset */
+  async #takePlate({ takePlate, finished }) {
+    const { session, waiting } = this.bench;
+    const where = this.#where;
+    const start = this.#start;
+    this.bench.panels.close();
+    await waiting.during("Taking the plate's picture …", (signal) => session.ask("from-plate", { plate: Number(takePlate), finished: finished === "yes", start, ...where }, { signal }));
   }
 
   #addBest() {
