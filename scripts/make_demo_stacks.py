@@ -6,6 +6,9 @@ import sys
 from pathlib import Path
 
 import numpy as np
+from make_demo_pictures import MOVED
+
+from glyptic.document.framing import straightened
 
 TARGET = Path(__file__).resolve().parents[1] / "src" / "glyptic" / "demo" / "stacks"
 TREMOR = 0.012
@@ -213,10 +216,73 @@ def glass_bowl():
     ]  # fmt: skip
 
 
+def laid(source, name, width, height, **more):
+    """A texture stretched over a sheet."""
+    corners = [[0, 0], [width, 0], [width, height], [0, height]]
+    return {"kind": "picture", "name": name, "source": source, "place": {"corners": corners}, **more}
+
+
+def vase_trio_held():
+    """The darker rendition, which was moved, laid exactly over; it brings back the highlights where they are painted."""
+    hand = Hand(41)
+    spots = [[(862, 815), (845, 905)], [(893, 915), (897, 1010)], [(780, 1130), (800, 1180)], [(1655, 985), (1740, 985)],
+             [(2185, 890), (2225, 925)], [(1640, 1330), (1740, 1345)], [(1880, 835), (1910, 850)]]  # fmt: skip
+    brought = [s for spot in spots for s in hand.passes(spot, 1, 130, 0.8, 2, flow=0.6)]
+    rims = [*hand.passes([(1060, 1300), (1400, 1350), (1850, 1270)], 1, 60, 0.12, 4), *hand.passes([(1820, 1330), (1840, 1480), (1760, 1640)], 1, 190, 0.12, 4),
+            *hand.passes([(690, 1080), (700, 1300), (760, 1500)], 1, 150, 0.1, 3)]  # fmt: skip
+    corners = [[round(float(v), 3) for v in corner] for corner in carried(MOVED, 3000, 2000)]
+    layers = [
+        {"id": "base", "kind": "picture", "name": "Base", "source": "vase-trio.jpg"},
+        {"id": "low", "kind": "picture", "name": "Darker rendition", "source": "vase-trio-low-moved.jpg", "opacity": 0.9,
+         "place": {"corners": corners}, "mask": {"start": "closed", "parts": [paint(brought), {"kind": "tone", "op": "keep", "low": 0.86, "high": 1, "soft_low": 0.16, "of": "base", "feather": 2}]}},
+        {"id": "backdrop", "kind": "curves", "name": "Backdrop down", "opacity": 0.8, "settings": curves(rgb=[[0, 0], [0.42, 0.35], [0.8, 0.58], [1, 0.85]]),
+         "mask": {"start": "closed", "parts": [{"kind": "ramp", "op": "show", "from": [2900, 60], "to": [1400, 1000], "ease": "smooth"}]}},
+        {"id": "jar", "kind": "curves", "name": "Jar's cast out", "opacity": 0.7, "settings": curves(green=[[0, 0], [0.55, 0.535], [1, 0.99]], blue=[[0, 0], [0.5, 0.55], [1, 1]]),
+         "mask": {"start": "closed", "feather": 5, "parts": [{"kind": "oval", "op": "show", "centre": [1893, 1120], "radii": [468, 478], "softness": 0.1}]}},
+        {"id": "left", "kind": "curves", "name": "Left lifted", "opacity": 0.7, "settings": curves(rgb=[[0, 0.01], [0.25, 0.34], [0.6, 0.66], [1, 1]]),
+         "mask": {"start": "closed", "parts": [{"kind": "ramp", "op": "show", "from": [120, 760], "to": [1050, 900], "ease": "smooth"}]}},
+        {"id": "shape", "kind": "grey", "name": "Rims & bowl", "settings": {"hold_colour": True}, "strokes": rims},
+    ]  # fmt: skip
+    frame = {
+        "corners": [[150, 0], [2817, 0], [2817, 2000], [150, 2000]], "size": [2667, 2000],
+        "border": {"left": 150, "top": 150, "right": 150, "bottom": 225, "colour": [0.95, 0.94, 0.92]},
+        "layers": [
+            laid("laid-paper.jpg", "Laid paper", 2967, 2375, id="paper", blend="multiply", opacity=0.85),
+            {"id": "edges", "kind": "vignette", "name": "Edges of the sheet", "opacity": 0.5, "settings": {"stops": -0.35, "centre": [1483, 1150], "radii": [2150, 1720], "softness": 0.6}},
+        ],
+    }  # fmt: skip
+    return layers, frame
+
+
+def tile_panel_framed():
+    """The panel straightened by its corners, on linen; the paintings of the other worked panel lie where they lay."""
+    crop = straightened(((105, 118), (2810, 20), (2868, 1880), (175, 1972)), (1500, 1000))
+    width, height = crop.size[0] + 320, crop.size[1] + 420
+    frame = {
+        "corners": [list(corner) for corner in crop.corners], "size": list(crop.size),
+        "border": {"left": 160, "top": 160, "right": 160, "bottom": 260, "colour": [0.93, 0.91, 0.87]},
+        "layers": [
+            laid("linen.jpg", "Linen", width, height, id="linen", blend="multiply", opacity=0.6,
+                 mask={"parts": [{"kind": "outline", "op": "hide", "points": [[160, 160], [width - 160, 160], [width - 160, height - 260], [160, height - 260]]}]}),
+        ],
+    }  # fmt: skip
+    return tile_panel(), frame
+
+
+def carried(matrix, width, height):
+    """Where a picture's corners are carried."""
+    places = np.array([[0, 0, 1], [width, 0, 1], [width, height, 1], [0, height, 1]], float) @ matrix.T
+    return places[:, :2] / places[:, 2:]
+
+
 def main() -> None:
     TARGET.mkdir(parents=True, exist_ok=True)
-    for name, layers in (("vase-trio", vase_trio()), ("tile-panel", tile_panel()), ("glass-bowl", glass_bowl())):
+    made = (("vase-trio", (vase_trio(), None)), ("tile-panel", (tile_panel(), None)), ("glass-bowl", (glass_bowl(), None)),
+            ("vase-trio-held", vase_trio_held()), ("tile-panel-framed", tile_panel_framed()))  # fmt: skip
+    for name, (layers, frame) in made:
         stack = {"format": "glyptic-stack", "version": 1, "working_space": "srgb", "layers": layers}
+        if frame is not None:
+            stack["frame"] = frame
         (TARGET / f"{name}.json").write_text(json.dumps(stack, separators=(",", ":")) + "\n")
         sys.stdout.write(f"{name}: {len(layers)} layers\n")
 

@@ -34,7 +34,7 @@ def find_level(grey: NDArray[np.uint8]) -> Level | None:
     found: NDArray[np.float32] | None = cv2.createLineSegmentDetector().detect(grey)[0]  # type: ignore[assignment]
     if found is None:
         return None
-    x0, y0, x1, y1 = found[:, 0].T.astype(float)
+    x0, y0, x1, y1 = found.reshape(-1, 4).T.astype(float)
     length = np.hypot(x1 - x0, y1 - y0)
     off = np.array([nearest_right_angle(angle) for angle in np.degrees(np.arctan2(y1 - y0, x1 - x0))])
     counted = (length >= LONG * max(grey.shape)) & (np.abs(off) <= MOST_OFF)

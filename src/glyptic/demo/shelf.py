@@ -61,7 +61,7 @@ def put_demo_plates(workshop: Workshop, entries: list[Entry] | None = None) -> N
             continue
         asset = keep_asset(workshop, data, entry["picture"])
         plain = json.loads(folder.joinpath("stacks", entry["stack"]).read_text())
-        for layer in plain["layers"]:
+        for layer in (*plain["layers"], *plain.get("frame", {}).get("layers", ())):
             if "source" in layer:
                 layer["source"] = _keep(workshop, layer["source"])
         add_plate(workshop, entry["name"], asset, parse_stack(plain, VOCABULARY), "Opened with its stack")
