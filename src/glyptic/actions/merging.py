@@ -61,7 +61,7 @@ def keep_rendered(workshop: Workshop, plan: Plan, node: Node, name: str) -> str:
 def merge(workshop: Workshop, plate_id: int, revision: int, after: str, token: str | None = None) -> Current:
     """Put a picture of everything up to a layer after it, as one step."""
     current = workshop.current(plate_id)
-    if token is not None and _was_kept(workshop, plate_id, token):
+    if token is not None and kept_already(workshop, plate_id, token):
         return current
     check_revision(current, revision)
     plan = _plan_around(workshop, current.stack, after)
@@ -74,11 +74,6 @@ def merge(workshop: Workshop, plate_id: int, revision: int, after: str, token: s
     return apply_edit(
         workshop, plate_id, revision, "add-layer", {"layer": layer, "after": after, "beside": True}, token
     )
-
-
-def _was_kept(workshop: Workshop, plate_id: int, token: str) -> bool:
-    with workshop.lock(plate_id):
-        return kept_already(workshop, plate_id, token)
 
 
 def _laid(
@@ -108,7 +103,7 @@ def is_stale(workshop: Workshop, stack: Stack, layer: Layer) -> bool:
 def renew(workshop: Workshop, plate_id: int, revision: int, layer_id: str, token: str | None = None) -> Current:
     """Make a merged copy anew of what lies below it now, as one step."""
     current = workshop.current(plate_id)
-    if token is not None and _was_kept(workshop, plate_id, token):
+    if token is not None and kept_already(workshop, plate_id, token):
         return current
     check_revision(current, revision)
     layer = unlocked(current.stack, layer_id)

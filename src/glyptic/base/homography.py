@@ -9,6 +9,8 @@ Row = tuple[float, float, float]
 Place = tuple[float, float]
 Quad = tuple[Place, Place, Place, Place]
 """The corners of a quadrilateral, one after the other round it."""
+PARALLEL = 1e-12
+"""Shares of their length by which rounding may leave parallel sides not so."""
 SAME = 1e-9
 """Relative difference up to which two lengths count as one."""
 
@@ -56,6 +58,7 @@ class Homography:
         sx, sy = x0 - x1 + x2 - x3, y0 - y1 + y2 - y3
         across = ax * by - bx * ay
         g, h = (sx * by - bx * sy) / across, (ax * sy - sx * ay) / across
+        g, h = (0.0, 0.0) if max(abs(g), abs(h)) < PARALLEL else (g, h)
         return cls((
             ((x1 - x0 + g * x1) / width, (x3 - x0 + h * x3) / height, x0),
             ((y1 - y0 + g * y1) / width, (y3 - y0 + h * y3) / height, y0),
@@ -87,6 +90,10 @@ class Homography:
     @property
     def inverse(self) -> Homography:
         (a, b, c), (d, e, f), (g, h, i) = self.rows
+        if self.is_affine:
+            area = a * e - b * d
+            xx, xy, yx, yy = e / area, -b / area, -d / area, a / area
+            return Homography.affine(xx, xy, -(xx * c + xy * f), yx, yy, -(yx * c + yy * f))
         det = a * (e * i - f * h) - b * (d * i - f * g) + c * (d * h - e * g)
         return Homography((
             ((e * i - f * h) / det, (c * h - b * i) / det, (b * f - c * e) / det),

@@ -7,6 +7,7 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, request, url_for
 
 from glyptic.actions import edit
+from glyptic.actions.copying import copied, paste
 from glyptic.actions.framing import FIND_LEVEL, do_to_frame, level_by_lines
 from glyptic.actions.merging import add_from_plate, merge, renew
 from glyptic.actions.open_picture import keep_asset
@@ -99,6 +100,25 @@ def from_plate(plate_id: int) -> Response:
         plate_id, plain,
         lambda shop, revision: add_from_plate(shop, plate_id, revision, other, finished, after_of(plain), start),
     )  # fmt: skip
+
+
+@blueprint.post("/copied")
+def copied_layers(plate_id: int) -> Response:
+    """What is copied of some layers, for this plate or another: {"layers"}."""
+    asked = body().get("layers")
+    ids = [one for one in asked if isinstance(one, str)] if isinstance(asked, list) else []
+    return jsonify(copied=copied(workshop(), plate_id, ids))
+
+
+@blueprint.post("/paste")
+def paste_layers(plate_id: int) -> Response:
+    """Copied layers put after another one: {"revision", "copied", "after", "looking"}."""
+    plain = body()
+    sent, token = plain.get("copied"), asked_number(plain)
+    found = sent if isinstance(sent, dict) else {}
+    return changed(
+        plate_id, plain, lambda shop, revision: paste(shop, plate_id, revision, found, after_of(plain), token)
+    )
 
 
 @blueprint.post("/place")

@@ -146,7 +146,6 @@ export class Desk extends EventTarget {
 
   #bindKeys() {
     const { keys } = this.bench;
-    keys.bind("copy-settings", () => this.#copy());
     keys.bind("next-leaf", () => {
       const leaves = all(this.column, "[data-leaf]", HTMLElement).map((tab) => tab.dataset.leaf ?? "");
       if (leaves.length) this.open(leaves[(leaves.indexOf(this.#leaf) + 1) % leaves.length]);
@@ -163,23 +162,16 @@ export class Desk extends EventTarget {
     await this.bench.session.settled;
     const { kind = "", settings = "{}" } = this.#section.dataset;
     keep(COPIED, { kind, settings: JSON.parse(settings) });
-    say(`The settings of ‘${this.bench.session.state.target.name}’ are copied. Choose another ${this.#section.dataset.title} layer and paste them there (Ctrl+V).`);
+    say(`The settings of ‘${this.bench.session.state.target.name}’ are copied. Choose another ${this.#section.dataset.title} layer and paste them there with the sign beside Blend.`);
   }
 
-  /** Paste the settings that were copied; false where none were. */
-  paste() { return this.#paste(); }
-
-  #paste() {
-    const isThere = recall(COPIED, { kind: "", settings: {} }).kind !== "";
-    if (isThere) this.#pasteSoon();
-    return isThere;
-  }
-
-  async #pasteSoon() {
+  /** Paste the settings that were copied. */
+  async #paste() {
     await this.bench.session.settled;
     const { kind, settings } = recall(COPIED, { kind: "", settings: {} });
     const { kind: here, title } = this.#section.dataset;
-    if (kind === here) this.bench.session.set("settings", settings);
+    if (!kind) say("No settings were copied. Nothing was changed.");
+    else if (kind === here) this.bench.session.set("settings", settings);
     else say(`The settings that were copied are of another kind and do not fit ${title}. Nothing was changed.`);
   }
 }

@@ -5,6 +5,7 @@ import { say } from "../core/says.js";
 import { formOf, get, postForm } from "../core/server.js";
 import { CHOSEN } from "../core/session.js";
 import { keep, recall } from "../core/store.js";
+import { Copies } from "../strip/copies.js";
 
 /** @typedef {import("../core/bench.js").Bench} Bench */
 
@@ -31,6 +32,7 @@ export class Add {
   /** @param {Bench} bench */
   constructor(bench) {
     this.bench = bench;
+    this.copies = new Copies(bench);
     this.sheet = find(bench.root, "#add", HTMLElement);
     this.says = find(this.sheet, "#add-says", HTMLElement);
     this.search = find(this.sheet, "#add-search", HTMLInputElement);
@@ -241,12 +243,12 @@ export class Add {
     document.addEventListener("paste", (event) => this.#pasted(event));
   }
 
-  /** A picture is pasted as a layer; settings that were copied are pasted on the chosen one. @param {ClipboardEvent} event */
+  /** A picture is pasted as a layer; so are layers that were copied, on this plate or another. @param {ClipboardEvent} event */
   #pasted(event) {
     if (event.target instanceof Element && event.target.closest("input:not([type=range]), textarea")) return;
     const files = [...event.clipboardData?.files ?? []];
     if (files.length) this.#addPictures(files);
-    else if (!this.bench.desk.paste()) say("There is nothing to paste: no picture in the clipboard, and no settings were copied.");
+    else if (!this.copies.paste()) say("There is nothing to paste: no picture in the clipboard, and no layers were copied.");
     event.preventDefault();
   }
 

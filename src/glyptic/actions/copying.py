@@ -1,0 +1,117 @@
+"""Layers copied from one plate and pasted on another, with their masks and pictures, scaled to its size."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from glyptic.actions.areas import keep_grey
+from glyptic.actions.edit import check_revision, keep, kept_already
+from glyptic.actions.placing import canvas_of
+from glyptic.actions.workshop import Current, Workshop
+from glyptic.base.errors import DocumentError, Fault, GlypticError
+from glyptic.base.rectangles import Canvas
+from glyptic.document.codec import parse_layer
+from glyptic.document.edits.edit import Edited, quoted, refuse
+from glyptic.document.fields import MOST_LAYERS
+from glyptic.document.scaling import scaled_layer
+from glyptic.document.sources import SOURCE
+from glyptic.document.tree import free_ids, inserted, layer_of, with_new_ids
+from glyptic.document.values import FRAME, Layer, Part, Stack
+from glyptic.document.writing import plain_layer
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.params import Scale, Size, Values
+from glyptic.pixels.quantise import to_codes
+
+FORMAT = "glyptic-layers"
+
+
+def copied(workshop: Workshop, plate_id: int, ids: list[str]) -> dict[str, Any]:
+    """What is copied of some layers: plain data, with the size of what they lie on. In the order of the stack."""
+    stack = workshop.current(plate_id).stack
+    wanted = [layer for layer in stack.walk() if layer.id in ids and layer.id != stack.base.id]
+    inside = {inner.id for layer in wanted for inner in Stack(layer.layers).walk()}
+    layers = [layer for layer in wanted if layer.id not in inside]
+    if not layers:
+        raise refuse("layers", "The base and the frame are not copied; choose other cards")
+    over = canvas_of(workshop, stack, layers[0].id)
+    return {"format": FORMAT, "size": list(over), "layers": [plain_layer(_alone(x), VOCABULARY) for x in layers]}
+
+
+def _alone(layer: Layer) -> Layer:
+    """A layer without what ties it to others: a link of its mask."""
+    mask = replace(layer.mask, linked="") if layer.mask is not None else None
+    return replace(layer, mask=mask, layers=tuple(_alone(child) for child in layer.layers))
+
+
+def paste(
+    workshop: Workshop, plate_id: int, revision: int, plain: Mapping[str, Any], after: str | None,
+    token: str | None = None,
+) -> Current:  # fmt: skip
+    """Put copied layers after another one, scaled to what that lies on, as one step. Raises DocumentError for anything
+    that is no such copy, or refers to a picture that is not here."""
+    current = workshop.current(plate_id)
+    if token is not None and kept_already(workshop, plate_id, token):
+        return current
+    check_revision(current, revision)
+    size, layers = _parsed(plain)
+    stack = current.stack
+    if sum(1 for _ in stack.walk()) + sum(1 for _ in Stack(layers).walk()) > MOST_LAYERS:
+        raise refuse("layers", f"a stack holds at most {MOST_LAYERS} layers; nothing was changed")
+    over = canvas_of(workshop, stack, after)
+    by, make_id = Scale(over.width / size.width, over.height / size.height), free_ids(stack)
+    new = tuple(with_new_ids(_fitting(workshop, scaled_layer(x, by, VOCABULARY), over), make_id) for x in layers)
+    anchor = after if after == FRAME or after is None else _beside(stack, after)
+    pasted = inserted(stack, new, after=anchor)
+    what = quoted(new[0]) if len(new) == 1 else f"{len(new)} layers"
+    scaled = "" if by.across == by.down == 1 else f", scaled from {size.width} × {size.height}"
+    with workshop.lock(plate_id):
+        check_revision(workshop.current(plate_id), revision)
+        return keep(workshop, current, Edited(pasted, f"{what} pasted{scaled}", new[-1].id), token)
+
+
+def _beside(stack: Stack, after: str) -> str:
+    return layer_of(stack, after).id
+
+
+def _parsed(plain: Mapping[str, Any]) -> tuple[Canvas, tuple[Layer, ...]]:
+    """The size and the layers of a copy; raises DocumentError with every fault."""
+    if not isinstance(plain, Mapping) or plain.get("format") != FORMAT or not isinstance(plain.get("layers"), list):
+        raise DocumentError([Fault("layers", "are no copied layers; copy some with Ctrl+C")])
+    faults: list[Fault] = []
+    size = Size().parse(plain.get("size"), "size", faults)
+    if size is None or not plain["layers"] or len(plain["layers"]) > MOST_LAYERS:
+        raise DocumentError([*faults, *([] if faults else [Fault("layers", "must hold some layers")])])
+    items = [dict(item) if isinstance(item, Mapping) else item for item in plain["layers"]]
+    return Canvas(*size), tuple(parse_layer(item, VOCABULARY, f"layers[{i}]") for i, item in enumerate(items))
+
+
+def _fitting(workshop: Workshop, layer: Layer, over: Canvas) -> Layer:
+    """The layer with the pictures in its mask made as large as what it lies on."""
+    mask = layer.mask
+    if mask is not None:
+        mask = replace(mask, parts=tuple(_fitting_part(workshop, part, over) for part in mask.parts))
+    return replace(layer, mask=mask, layers=tuple(_fitting(workshop, child, over) for child in layer.layers))
+
+
+def _fitting_part(workshop: Workshop, part: Part, over: Canvas) -> Part:
+    if SOURCE not in part.settings:
+        return part
+    try:
+        picture = workshop.picture(part.settings[SOURCE])
+    except GlypticError as error:
+        raise refuse("mask", f"refers to a picture that is not in this data folder ({error})") from error
+    if picture.canvas == over:
+        return part
+    codes = to_codes(picture.colour.read(picture.canvas.at(0), 0)[:1], 8)[:, :, 0]
+    import cv2  # noqa: PLC0415  (OpenCV is only loaded by those who need it)
+
+    how = cv2.INTER_AREA if over.width < picture.width else cv2.INTER_LINEAR
+    larger = cv2.resize(codes, (over.width, over.height), interpolation=how)
+    return replace(
+        part,
+        settings=Values({**part.settings, SOURCE: keep_grey(workshop, np.asarray(larger, np.uint8), "scaled.png")}),
+    )
