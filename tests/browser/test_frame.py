@@ -12,6 +12,7 @@ from glyptic.document.sources import with_sources
 from glyptic.document.writing import write_stack
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import read_picture
+from tests.browser.conftest import put_on_the_shelf
 from tests.browser.test_bench import export
 
 pytestmark = pytest.mark.browser
@@ -168,3 +169,79 @@ def test_a_framed_export_is_what_the_command_renders(bench, photograph, tmp_path
     (tmp_path / "whole.png").unlink(missing_ok=True)
     subprocess.run([*command[:-3], tmp_path / "whole.png", "--no-frame"], check=True)
     assert read_picture((tmp_path / "whole.png").read_bytes()).codes.shape == (3, 1000, 1500)
+
+
+def test_cards_are_dragged_across_the_frame_and_copied_to_another_plate(bench, application, photograph):
+    page = bench.page
+    bench.add("vignette")
+    frame_in_hand(bench)
+    page.locator("#frame-border-all").fill("50")
+    page.locator("#frame-border-all").press("Enter")
+    bench.settle()
+    centre = bench.current().stack.layers[1].settings["centre"]
+    page.locator("#strip .card-slot", has_text="Vignette").locator(".card").drag_to(
+        page.locator("#strip .sheet-row"), source_position={"x": 20, "y": 30}, target_position={"x": 20, "y": 60}
+    )
+    bench.settle()
+    [moved] = bench.current().stack.sheet_layers
+    assert moved.settings["centre"] == pytest.approx([value + 50 for value in centre])
+    page.locator("#strip .card-slot", has_text="Vignette").locator(".choose").click()
+    bench.settle()
+    page.locator("#stage").focus()
+    page.keyboard.press("Control+c")
+    expect(page.locator("#says")).to_contain_text("copied")
+    page.goto(f"{application.url}/plates/{put_on_the_shelf(page, application, photograph)}/")
+    page.wait_for_selector("body[data-ready]")
+    bench.settle()
+    page.locator("[data-paste-layers]").click()
+    expect(page.locator('#desk[data-kind="vignette"]')).to_be_visible()
+    bench.settle()
+    pasted = bench.current().stack.layers[1].settings["centre"]
+    assert pasted == pytest.approx(
+        [moved.settings["centre"][0] * 1500 / 1600, moved.settings["centre"][1] * 1000 / 1100]
+    )
+
+
+def test_pictures_are_merged_taken_from_plates_and_dragged_by_their_handles(bench, application, photograph):
+    page = bench.page
+    bench.add("exposure")
+    page.locator('#desk input.number[data-field="settings.stops"]').fill("1")
+    page.locator('#desk input.number[data-field="settings.stops"]').press("Enter")
+    bench.settle()
+    page.locator("#stage").focus()
+    page.keyboard.press("a")
+    page.locator('[data-add="merged"]').click()
+    expect(page.locator("#desk .made-of")).to_contain_text("Made of everything below")
+    bench.settle()
+    assert page.locator("[data-renew]").is_disabled()
+    page.locator('[data-show="layer-1"]').click()
+    expect(page.locator("#desk .made-of")).to_contain_text("has changed since")
+    page.locator("[data-renew]").click()
+    expect(page.locator("#desk .made-of")).not_to_contain_text("has changed since")
+    bench.settle()
+    page.locator('[data-lay="fit"]').click()
+    bench.settle()
+    place = bench.current().stack.layers[2].place
+    grip = page.locator("#handles .grip").first.bounding_box()
+    page.mouse.move(grip["x"] + grip["width"] / 2, grip["y"] + grip["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(grip["x"] + 60, grip["y"] + 30, steps=5)
+    page.mouse.up()
+    bench.settle()
+    moved = bench.current().stack.layers[2].place
+    assert moved.x > place.x + 50 and moved.y > place.y + 20 and moved.scale == place.scale
+    page.locator('[data-lay="corners"]').click()
+    bench.settle()
+    page.locator("[data-lay-corner]").first.fill("-80")
+    page.locator("[data-lay-corner]").first.press("Enter")
+    bench.settle()
+    assert bench.current().stack.layers[2].place.corners[0][0] == -80
+    put_on_the_shelf(page, application, photograph)
+    page.locator("#stage").focus()
+    page.keyboard.press("a")
+    page.locator('[data-add="plate"]').click()
+    page.locator('[data-take-plate][data-finished="yes"]').first.click()
+    expect(page.locator("#strip .card-slot")).to_have_count(4)
+    bench.settle()
+    page.locator("[data-register]").click()
+    expect(page.locator("#says")).to_contain_text("match")

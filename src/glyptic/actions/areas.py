@@ -11,16 +11,22 @@ from numpy.typing import NDArray
 
 from glyptic.actions.edit import apply_edit, check_revision
 from glyptic.actions.open_picture import keep_asset, plate_name, remember_asset
+from glyptic.actions.placing import canvas_of
 from glyptic.actions.workshop import Current, Workshop
+from glyptic.base.digests import digest
 from glyptic.base.errors import DocumentError, Fault, PictureError
+from glyptic.base.rectangles import TILE
 from glyptic.document.edits.edit import unlocked
 from glyptic.document.values import Layer, Mask, Stack
 from glyptic.document.writing import plain_part
+from glyptic.engine.cache import TileCache
 from glyptic.engine.pool import crew
+from glyptic.engine.render import Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.decoded import Decoded, Metadata
 from glyptic.formats.png import encode_grey
 from glyptic.masks.region import REGION
+from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.quantise import to_codes
 
 MOST_SNAPPED = 400
@@ -51,6 +57,21 @@ def mask_codes(workshop: Workshop, stack: Stack, layer: Layer, level: int = 0) -
     with crew() as hands:
         hands.all(partial(read, place) for place in bounds.tiles())
     return out
+
+
+def picture_under(workshop: Workshop, stack: Stack, layer: str) -> Picture:
+    """The base as a layer has it: the base picture, or for a layer over the sheet the framed base."""
+    plan = workshop.plan(stack)
+    if layer not in plan.on_sheet:
+        return plan.picture
+
+    def made() -> Picture:
+        colour = Rendering(plan, cache_for(plan), depth=16, node=plan.before).whole().colour
+        return Picture(Pyramid(np.ascontiguousarray(np.moveaxis(colour, 2, 0))), key)
+
+    reader = plan.reader(TileCache(), plan.outer.level_within(TILE))
+    key = digest(*(reader.key(plan.before, x, y) for x, y in reader.bounds.tiles()))
+    return workshop.pictures.get_or(f"sheet {key.hex()}", made)
 
 
 def _settings(layer: Layer, part: int | None, asked: dict[str, Any]) -> dict[str, Any]:
@@ -86,7 +107,7 @@ def find_region(
     from_backdrop = values["begin"] == "backdrop"
     if not from_backdrop and not any(seed["belongs"] for seed in values["seeds"]):
         raise DocumentError([Fault("seeds", "must hold a scribble on what belongs to the area")])
-    picture = workshop.picture(current.stack.base.source)
+    picture = picture_under(workshop, current.stack, layer_id)
     scribbles = [regions.Scribble(seed["points"], seed["size"], seed["belongs"]) for seed in values["seeds"]]
     start = regions.backdrop(picture) if from_backdrop else None
     area = start if start is not None and not scribbles else regions.grown(picture, scribbles, values["edge"], start)
@@ -104,13 +125,13 @@ def add_picture_part(
     current = workshop.current(plate_id)
     check_revision(current, revision)
     unlocked(current.stack, layer_id)
-    base = workshop.picture(current.stack.base.source)
+    base = canvas_of(workshop, current.stack, layer_id)
     asset = keep_asset(workshop, data, file_name)
     picture = workshop.picture(asset)
-    if (picture.width, picture.height) != (base.width, base.height):
+    if picture.canvas != base:
         raise PictureError(
             f"{file_name[:60]} measures {picture.width} × {picture.height} pixels; as a part of a mask it must measure "
-            f"{base.width} × {base.height}, as the plate does. Nothing was changed."
+            f"{base.width} × {base.height}, as what the layer lies on does. Nothing was changed."
         )
     if not picture.is_grey:
         raise PictureError(
@@ -131,7 +152,7 @@ def snap_mask(workshop: Workshop, plate_id: int, revision: int, layer_id: str, w
     layer = masked(current.stack, layer_id)
     if not 1 <= width <= MOST_SNAPPED:
         raise DocumentError([Fault("width", f"must be in 1..{MOST_SNAPPED} pixels, not {width:g}")])
-    picture = workshop.picture(current.stack.base.source)
+    picture = picture_under(workshop, current.stack, layer_id)
     codes = mask_codes(workshop, parts_only(current.stack, layer), layer)
     found = regions.snapped(picture, codes, width)
     if np.array_equal(found, codes):

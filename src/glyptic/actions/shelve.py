@@ -9,6 +9,7 @@ from glyptic.actions.open_picture import LONGEST_NAME, add_plate
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.params import Text
+from glyptic.store.objects import frames_of
 from glyptic.store.plates import plate_of, shelf
 from glyptic.store.tables import now
 
@@ -25,14 +26,19 @@ class Card:
     worked_at: datetime
     root: str
     notes: str
+    sheet: tuple[int, int] | None = None
+    """What comes out, where a frame is at work."""
 
 
 def list_plates(workshop: Workshop, removed: bool = False) -> list[Card]:
     """Plates on the shelf (or in the bin), last worked on first."""
     with workshop.store.session() as session:
+        rows = shelf(session, removed)
+        frames = frames_of(session, [r.root for _, _, r in rows])
+        sheets = {root: frame.sheet for root, frame in frames.items() if frame.enabled}
         return [
-            Card(p.id, p.name, a.width, a.height, a.depth, p.worked_at, r.root.hex(), a.notes)
-            for p, a, r in shelf(session, removed)
+            Card(p.id, p.name, a.width, a.height, a.depth, p.worked_at, r.root.hex(), a.notes, sheets.get(r.root))
+            for p, a, r in rows
         ]
 
 

@@ -23,7 +23,7 @@ from glyptic.document.codec import parse_brush, parse_frame, parse_layer
 from glyptic.document.fields import FRAME, PEN
 from glyptic.document.plain_strokes import plain_brush
 from glyptic.document.runs import RUN, Run, runs
-from glyptic.document.values import PLAIN, Drives, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
+from glyptic.document.values import PLAIN, Drives, Frame, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.document.writing import plain_layer
 from glyptic.engine.vocabulary import VOCABULARY
@@ -148,6 +148,12 @@ class Objects:
         _seen_in(session, [*listed, *stored])
         made = {key: _stroke_of(key, content, self._vocabulary) for key, content in stored.items()}
         return tuple(made[key] for key in keys)
+
+
+def frames_of(session: Session, roots: Iterable[bytes], vocabulary: Vocabulary = VOCABULARY) -> dict[bytes, Frame]:
+    """The frames, without what lies over their sheets, of those documents that have one."""
+    tops = {root: json.loads(content) for root, content in fetch(session, list(roots)).items()}
+    return {root: parse_frame(top["frame"], vocabulary, "frame") for root, top in tops.items() if "frame" in top}
 
 
 def layers_of(root: bytes) -> list[str]:

@@ -260,8 +260,15 @@ def _part_thumb(shop: Workshop, stack: Stack, layer: Layer, part: Part) -> str:
     hides = part.strokes and part.strokes[0].to == 0
     masked = replace(layer, mask=Mask(start="open" if hides else "closed", parts=(alone,)))
     looks = part.settings.get("of") == "below"
-    shown = stack.replaced(masked) if looks else Stack((stack.base, replace(PLAIN_LAYER, mask=masked.mask)))
+    shown = stack.replaced(masked) if looks else _with_one(stack, layer, replace(PLAIN_LAYER, mask=masked.mask))
     return thumbnail_key(shop, shown, "mask-alone", layer.id if looks else PLAIN_LAYER.id)
+
+
+def _with_one(stack: Stack, like: Layer, layer: Layer) -> Stack:
+    """A stack of the base and one layer, on the side of the frame that another one is on."""
+    if stack.frame is not None and on_sheet(stack, like.id):
+        return Stack((stack.base,), frame=replace(stack.frame, layers=(layer,)))
+    return Stack((stack.base, layer), frame=stack.frame and replace(stack.frame, layers=()))
 
 
 PLAIN_LAYER = Layer("part", "invert", "Part", settings=KINDS["invert"].schema.defaults)

@@ -10,7 +10,8 @@ from glyptic.document import fields
 from glyptic.document.codec import parse_frame
 from glyptic.document.edits.edit import Edit, Edited, Unchecked, arguments, refuse, set_in
 from glyptic.document.framing import Crop, nearest_right_angle
-from glyptic.document.values import FRAME, Frame, Stack
+from glyptic.document.sources import SOURCE
+from glyptic.document.values import FRAME, Frame, Layer, Stack
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Choice, Real, Values
 
@@ -64,8 +65,18 @@ def in_words(old: Frame | None, new: Frame) -> str:
 def with_frame(stack: Stack, plain: dict[str, Any], vocabulary: Vocabulary) -> Edited:
     """The stack with a frame of these plain settings; what lies over the sheet stays."""
     parsed = parse_frame({**plain, "layers": []}, vocabulary, "frame")
+    if stack.frame is not None and parsed.sheet != stack.frame.sheet:
+        _check_pictured(stack.sheet_layers)
     new = replace(parsed, layers=stack.sheet_layers)
     return Edited(replace(stack, frame=new), in_words(stack.frame, new), FRAME)
+
+
+def _check_pictured(layers: tuple[Layer, ...]) -> None:
+    """Raises DocumentError where a mask over the sheet holds a picture, which is as large as the sheet was."""
+    for layer in Stack(layers).walk():
+        if layer.mask is not None and any(SOURCE in part.settings for part in layer.mask.parts):
+            words = "has a region or a grey picture in its mask, as large as the sheet is now; remove that part first"
+            raise refuse(layer.name, words)
 
 
 def _set_frame(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
