@@ -149,6 +149,23 @@ def regions_and_halos(page: Page) -> None:
     take(page, "settings")
 
 
+def frame_and_sheet(page: Page) -> None:
+    """The worked panel: its frame in the hand, turned a little, and its sheet with the linen chosen."""
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.locator('[aria-label="Work on Tile panel 27, straightened, on linen"]').first.click()
+    page.wait_for_selector("body[data-ready]")
+    page.wait_for_selector(BUSY)
+    page.locator('[data-choose="linen"] .choose').click()
+    page.wait_for_selector(BUSY)
+    leaf(page, "settings")
+    page.wait_for_timeout(800)
+    take(page, "sheet")
+    page.locator("#stage").focus()
+    page.keyboard.press("8")
+    page.wait_for_timeout(800)
+    take(page, "frame")
+
+
 def dim(page: Page) -> None:
     """The dim look, with the mask's leaf."""
     page.context.add_cookies([{"name": "glyptic-look", "value": "dim", "url": page.url}])
@@ -237,6 +254,7 @@ def tour(page: Page) -> None:
     page.wait_for_selector("#export-job a[data-ready]", timeout=120_000)
     take(page, "export")
     regions_and_halos(page)
+    frame_and_sheet(page)
     help_and_first_steps(page)
 
 

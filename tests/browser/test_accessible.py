@@ -26,6 +26,22 @@ def findings(page, where):
     return found
 
 
+def through_the_frame(bench):
+    """The frame in the hand, and the sheet; the frame is gone afterwards."""
+    page = bench.page
+    page.locator("#stage").focus()
+    page.keyboard.press("8")
+    bench.settle()
+    yield "the frame in the hand"
+    page.keyboard.press("Enter")
+    page.locator("#frame-border-all").fill("40")
+    page.locator("#frame-border-all").press("Enter")
+    bench.settle()
+    yield "the sheet"
+    page.locator("[data-frame-remove]").click()
+    bench.settle()
+
+
 def on_the_bench(bench):
     """Every state of the bench in turn, by its name; what was opened is put away again."""
     page = bench.page
@@ -54,6 +70,7 @@ def on_the_bench(bench):
         bench.settle()
         bench.leaf("settings")
         yield kind
+    yield from through_the_frame(bench)
     for panel in ("add", "log", "export"):
         page.locator(f'[data-opens="{panel}"]').click()
         bench.settle()

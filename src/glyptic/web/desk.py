@@ -115,6 +115,9 @@ def _card(shop: Workshop, current: Current, layer: Layer) -> CardView:
     elif layer.mask is not None:
         thumb = thumbnail_key(shop, current.stack, "mask-alone", layer.id)
     words = [] if layer.name.startswith(kind.title) else [kind.title.lower()]
+    told = _made_of(shop, current.stack, layer)
+    if told:
+        words = ["out of date" if told == "changed" else "merged, 16 bit"]
     if layer.blend != kind.default_blend:
         words.append(layer.blend.replace("-", " "))
     note = ", ".join(words)
