@@ -11,7 +11,7 @@ from bench.adjustments import adjustments
 from bench.areas import areas
 from bench.browser import latencies
 from bench.day import day
-from bench.framing import frames
+from bench.framing import frames, registration
 from bench.memory import render_peak
 from bench.reference import SIZES
 from bench.table import Table, machine
@@ -62,7 +62,7 @@ def main() -> None:
             "engine": lambda: engine.against_numpy(table), "sizes": lambda: engine.sizes(table),
             "pieces": lambda: engine.pieces(table), "areas": lambda: areas(table),
             "layers": lambda: engine.layers(table), "adjustments": lambda: adjustments(table), "viewports": lambda: working.viewports(table),
-            "tile": lambda: working.tile(table), "frames": lambda: frames(table), "toggle": lambda: working.toggle_and_undo(table),
+            "tile": lambda: working.tile(table), "frames": lambda: (frames(table), registration(table)), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
             "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)), "day": lambda: day(table),
         }  # fmt: skip

@@ -3,15 +3,24 @@
 from __future__ import annotations
 
 import math
+import tempfile
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from importlib.resources import files
+from io import BytesIO
+from pathlib import Path
 from statistics import median
 
 import numpy as np
+from PIL import Image
 
 from bench.reference import SIZES, photograph, reference_layers, stack_of
 from bench.table import Table
+from glyptic.actions.merging import add_from_plate
+from glyptic.actions.open_picture import open_picture
+from glyptic.actions.registering import lay_over
+from glyptic.actions.workshop import Workshop
 from glyptic.base.rectangles import Rect
 from glyptic.document.codec import parse_frame
 from glyptic.document.values import Stack
@@ -22,6 +31,7 @@ from glyptic.engine.render import Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.params import Values
 from glyptic.pixels.pyramid import Picture
+from glyptic.store import Store
 
 WIDTH, HEIGHT = SIZES[24]
 SECTION = "The frame, 24 megapixels, 12 layers (median ratio, taken in turn)"
@@ -100,3 +110,33 @@ def frames(table: Table) -> None:
         how = "turned by 2°" if turn else "a whole crop"
         ratio, seconds = _ratio(_export(picture, framed(stack, turn)), _export(picture, stack), 3)
         table.add(SECTION, f"16-bit export, {how}, 17.5 megapixels / 24 without", f"{ratio:.2f} ({seconds:.1f} s)", "")
+
+
+def registration(table: Table) -> None:
+    """A darker rendition of 24 megapixels, shifted and turned, laid exactly over the first."""
+    folder = files("glyptic.demo").joinpath("plates")
+    with tempfile.TemporaryDirectory(prefix="glyptic-bench-") as made:
+        shop = Workshop(Store(Path(made)))
+        plates = []
+        for name in ("vase-trio.jpg", "vase-trio-low-moved.jpg"):
+            image = Image.open(BytesIO(folder.joinpath(name).read_bytes())).resize(
+                (WIDTH, HEIGHT), Image.Resampling.BICUBIC
+            )
+            buffer = BytesIO()
+            image.save(buffer, "JPEG", quality=92)
+            plates.append(open_picture(shop, buffer.getvalue(), name))
+        first = shop.current(plates[0])
+        taken = add_from_plate(shop, plates[0], first.revision, plates[1], False, "base", "open")
+        took = []
+        for _ in range(5):
+            current = shop.current(plates[0])
+            start = time.perf_counter()
+            laid = lay_over(shop, plates[0], current.revision, taken.chosen)
+            took.append(time.perf_counter() - start)
+        words = laid.sentence.split(": ")[1]
+        table.add(
+            SECTION,
+            f"a second rendition laid exactly over ({words}); first, median of 5",
+            f"{took[0]:.1f} s, {median(took):.1f} s",
+            "2 s",
+        )
