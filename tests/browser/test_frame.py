@@ -121,7 +121,7 @@ def test_a_stroke_lies_under_the_pointer_through_a_turned_frame_and_stays_when_i
     bench.drag((0.4, 0.4), (0.6, 0.4))
     after = [bench.spot(x, 0.4) for x in (0.4, 0.5, 0.6, 0.75)]
     assert all(sum(new) > sum(old) + 60 for old, new in zip(before[:3], after[:3], strict=True))
-    assert after[3] == before[3]
+    assert after[3] == pytest.approx(before[3], abs=8), "nothing but what comes to rest there"
     stroke = bench.current().stack.layers[1].mask.parts[0].strokes[0]
     frame = frame_of(bench)
     line = [frame.onto.inverse.at(x, y) for x, y, _ in stroke.points]

@@ -17,7 +17,7 @@ class Looking:
     """What is looked at: a view of a layer, a level, and a rectangle of that level.
 
     working: whether that layer is being worked on, so that what is below it is worth keeping. hatch: how a mask is
-    drawn over the picture.
+    drawn over the picture. at_rest: whether nothing moves, so that a framed picture may be made of a finer one.
     """
 
     view: str
@@ -26,6 +26,7 @@ class Looking:
     rect: Rect
     working: bool = True
     hatch: Hatch = HATCH
+    at_rest: bool = False
 
     def __post_init__(self) -> None:
         if self.view not in VIEWS:

@@ -120,10 +120,19 @@ def renew(workshop: Workshop, plate_id: int, revision: int, layer_id: str, token
 
 
 def add_from_plate(
-    workshop: Workshop, plate_id: int, revision: int, other_id: int, finished: bool, after: str | None, start: str
+    workshop: Workshop,
+    plate_id: int,
+    revision: int,
+    other_id: int,
+    finished: bool,
+    after: str | None,
+    start: str,
+    token: str | None = None,
 ) -> Current:
     """Lay another plate's picture over this one, as it is now: as it was opened, or as it is finished."""
     current = workshop.current(plate_id)
+    if token is not None and kept_already(workshop, plate_id, token):
+        return current
     check_revision(current, revision)
     other = workshop.current(other_id)
     asset = other.asset
@@ -137,4 +146,4 @@ def add_from_plate(
     what = "as it is finished" if finished else "as it was opened"
     with workshop.lock(plate_id):
         check_revision(workshop.current(plate_id), revision)
-        return keep(workshop, current, replace(made, sentence=f"{made.sentence}: ‘{other.name}’, {what}"))
+        return keep(workshop, current, replace(made, sentence=f"{made.sentence}: ‘{other.name}’, {what}"), token)

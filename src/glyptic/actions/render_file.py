@@ -12,7 +12,7 @@ from glyptic.base.rectangles import Rect
 from glyptic.document.codec import read_stack
 from glyptic.document.values import Stack
 from glyptic.engine.gate import every_source, unfit_as_mask
-from glyptic.engine.plan import make_plan, until
+from glyptic.engine.plan import AT_REST, make_plan, until
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import DEFAULT_LIMIT, Decoded, read_picture
@@ -94,7 +94,7 @@ def rendering(
     """What an opened stack is rendered by; `last` is the id of the layer to stop at, inclusive."""
     stack = until(opened.stack, last) if last is not None else opened.stack
     stack = stack if with_frame else replace(stack, frame=None)
-    plan = make_plan(stack, opened.pictures.__getitem__)
+    plan = make_plan(stack, opened.pictures.__getitem__, finer=AT_REST)
     return Rendering(plan, cache_for(plan, level=level), level, region, depth)
 
 

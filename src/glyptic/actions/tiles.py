@@ -11,7 +11,7 @@ from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
-from glyptic.engine.plan import Plan
+from glyptic.engine.plan import AT_REST, Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import Rendering
 from glyptic.engine.views import VIEWS
@@ -30,7 +30,8 @@ def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple
 def plan_seen(workshop: Workshop, stack: Stack, looking: Looking) -> Plan:
     """The plan of what a view shows: the stack's, or that of the stack without its frame."""
     shown = stack.unframed if VIEWS[looking.view].unframed else stack
-    return workshop.plan(shown, looking.layer if looking.working else "")
+    finer = AT_REST if looking.at_rest and shown.frame is not None else 0
+    return workshop.plan(shown, looking.layer if looking.working else "", finer)
 
 
 def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | None = None) -> tuple[Reader, Node]:

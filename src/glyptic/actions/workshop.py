@@ -78,7 +78,7 @@ class Workshop:
     shown: TileCache = field(init=False)
     stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
     pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
-    plans: Recent[int, tuple[Stack, Plan]] = field(init=False)
+    plans: Recent[tuple[int, int], tuple[Stack, Plan]] = field(init=False)
     chains: Chains = field(init=False)
     orders: Recent[bytes, Order] = field(default_factory=lambda: Recent(20_000))
     counts: Recent[bytes, dict[str, Counts]] = field(default_factory=lambda: Recent(64))
@@ -125,12 +125,13 @@ class Workshop:
                 found = self.stacks.put(root, self.store.objects.get(session, root))
         return found
 
-    def plan(self, stack: Stack, working_on: str = "") -> Plan:
+    def plan(self, stack: Stack, working_on: str = "", finer: int = 0) -> Plan:
         """The plan of a stack (the same stack value gives the same plan); what is below the layer being worked
-        on is kept in tiles."""
-        found = self.plans.get(id(stack))
+        on is kept in tiles. finer: see `make_plan`."""
+        key = (id(stack), finer)
+        found = self.plans.get(key)
         if found is None or found[0] is not stack:
-            found = self.plans.put(id(stack), (stack, make_plan(stack, self.picture, self.chains)))
+            found = self.plans.put(key, (stack, make_plan(stack, self.picture, self.chains, finer=finer)))
         plan = found[1]
         if working_on in plan.below:
             plan.below[working_on].kept = True

@@ -6,6 +6,7 @@ from array import array
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
+from math import floor
 
 from glyptic.base.digests import digest
 from glyptic.base.homography import Homography, Quad
@@ -227,6 +228,20 @@ class Frame:
         """Width and height of the cropped picture, without the border."""
         width, height = self.settings["size"]
         return width, height
+
+    @property
+    def steps(self) -> tuple[int, int, int, int] | None:
+        """Where pixel centres are carried onto pixel centres, as by whole crops, quarter turns and mirrors: the unit
+        steps (xx, xy, yx, yy) in the picture for one across and one down; else None."""
+        (x0, y0), (x1, y1), (x2, y2), (x3, y3) = self.corners
+        width, height = self.size
+        steps = ((x1 - x0) / width, (x3 - x0) / height, (y1 - y0) / width, (y3 - y0) / height)
+        unit = sorted(map(abs, steps)) == [0, 0, 1, 1] and steps[0] * steps[3] - steps[1] * steps[2] != 0
+        closes = (x2, y2) == (x1 + x3 - x0, y1 + y3 - y0)
+        if not unit or not closes or x0 != floor(x0) or y0 != floor(y0):
+            return None
+        xx, xy, yx, yy = (int(step) for step in steps)
+        return xx, xy, yx, yy
 
     @property
     def enabled(self) -> bool:

@@ -23,10 +23,12 @@ A_LITTLE_MORE = 1.25
 
 
 class Geometry:
-    """How a frame carries a picture onto its sheet, at any level."""
+    """How a frame carries a picture onto its sheet, at any level. finer: by how many levels what is zoomed out is made
+    of a finer picture than it need be."""
 
-    def __init__(self, frame: Frame, inner: Canvas) -> None:
+    def __init__(self, frame: Frame, inner: Canvas, finer: int = 0) -> None:
         self.frame = frame
+        self.finer = finer
         self.inner = inner
         self.outer = Canvas(*frame.sheet)
         width, height = frame.size
@@ -34,7 +36,7 @@ class Geometry:
         """Carries full-size pixels of the sheet to full-size pixels of the picture."""
         self.reduces = sqrt(area_of(frame.corners) / (width * height))
         """How many of the picture's pixels a pixel of the sheet takes in, across, on the whole."""
-        self.whole = _whole_steps(frame, self.onto)
+        self.whole = frame.steps
         """Where pixels are carried onto pixels: the steps (xx, xy, yx, yy); else None."""
 
     def level(self, level: int) -> int:
@@ -42,7 +44,7 @@ class Geometry:
         full size."""
         if level == 0 or self.whole is not None:
             return level
-        return min(max(0, floor(level + log2(self.reduces) + NEARER)), self.inner.deepest)
+        return min(max(0, floor(level + log2(self.reduces) + NEARER) - self.finer), self.inner.deepest)
 
     def onto_at(self, level: int) -> Homography:
         """Carries pixels of a level of the sheet to pixels of the picture's level for it."""
@@ -91,19 +93,6 @@ class Geometry:
         """The pixels of the picture's level that a rectangle of the sheet's level is made of."""
         area = reached(rect, self.crop_at(level), self.onto_at(level))
         return area.meet(self.inner.at(self.level(level)))
-
-
-def _whole_steps(frame: Frame, onto: Homography) -> tuple[int, int, int, int] | None:
-    """The unit steps of a frame that carries pixel centres onto pixel centres: whole crops, quarter turns, mirrors."""
-    (x0, y0), (x1, y1), (x2, y2), (x3, y3) = frame.corners
-    width, height = frame.size
-    steps = ((x1 - x0) / width, (x3 - x0) / height, (y1 - y0) / width, (y3 - y0) / height)
-    unit = sorted(map(abs, steps)) == [0, 0, 1, 1] and steps[0] * steps[3] - steps[1] * steps[2] != 0
-    closes = (x2, y2) == (x1 + x3 - x0, y1 + y3 - y0)
-    if not unit or not closes or x0 != floor(x0) or y0 != floor(y0):
-        return None
-    xx, xy, yx, yy = (int(step) for step in steps)
-    return xx, xy, yx, yy
 
 
 class Framed(Node):

@@ -23,6 +23,9 @@ from glyptic.engine.steps import Base, BaseAlpha, GreyStep, GroupStep, Neighbour
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
 
+AT_REST = 1
+"""Levels finer than need be, of which a framed picture that stays still is made."""
+
 
 @dataclass
 class Plan:
@@ -49,6 +52,8 @@ class Plan:
     """Every painting that is read: the grey layers' and those of masks."""
     passing: bool = False
     """Whether it is made for a moment only, while a stroke is drawn."""
+    finer: int = 0
+    """See Geometry."""
     painted_over: list[PlaneNode] = field(default_factory=list)
     """The same, of the layers over the sheet."""
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
@@ -120,17 +125,23 @@ class Plan:
 
 
 def make_plan(
-    stack: Stack, sources: Sources, chains: Chains | None = None, still: Plan | None = None, drawn: str = ""
+    stack: Stack,
+    sources: Sources,
+    chains: Chains | None = None,
+    still: Plan | None = None,
+    drawn: str = "",
+    finer: int = 0,
 ) -> Plan:
     """The plan of a stack.
 
     sources: gives the decoded picture of a `source`. chains: the nodes of paintings to share with other plans.
     still: a plan of the same layers whose surroundings are used as they are, while a stroke is drawn on the layer
-    `drawn`: what looks around itself is held still and settles when the hand rests.
+    `drawn`: what looks around itself is held still and settles when the hand rests. finer: levels by which what is
+    framed and zoomed out is made of a finer picture: AT_REST, as a still picture is shown.
     """
     picture = sources(stack.base.source)
     base = still.base if still is not None and still.picture is picture else Base(picture)
-    plan = Plan(base, base, passing=bool(drawn))
+    plan = Plan(base, base, passing=bool(drawn), finer=finer)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
     making = Making(base, sources, chains or Chains(), plan.painted)
     plan.finished = _Maker(plan, making, still, drawn, plan.inner).through(stack.layers[1:], base)
@@ -143,7 +154,7 @@ def make_plan(
 
 def _lay_sheet(plan: Plan, frame: Frame, making: Making, still: Plan | None, drawn: str) -> None:
     """Carry what was planned onto the sheet, and plan what lies over that."""
-    plan.frame = Geometry(frame, plan.inner)
+    plan.frame = Geometry(frame, plan.inner, plan.finer)
     plan.before = plan.seen(FRAME, plan.base)
     if plan.alpha is not None:
         plan.alpha = plan.seen(FRAME, plan.alpha, 1.0)

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from glyptic.base.homography import Homography
 from glyptic.base.rectangles import Rect
 from glyptic.pixels.compiled import Planes, Row, formula, kernel
-from glyptic.pixels.resample import CORNERS, _carried, _overlap
+from glyptic.pixels.resample import CORNERS, _carried, _overlap, _row_of
 
 Numbers = NDArray[np.float64]
 Colours = NDArray[float32]
@@ -193,7 +193,9 @@ def _frame_average(
                 for c in range(px.shape[0]):
                     sums[c] = 0.0
                 for v in range(max(int(np.floor(cy.min())), 0), min(int(np.ceil(cy.max())), height)):
-                    for u in range(max(int(np.floor(cx.min())), 0), min(int(np.ceil(cx.max())), width)):
+                    _row_of(cx, cy, v, at)
+                    first, last = max(at[0], -1.0), min(at[1], width + 1.0)
+                    for u in range(max(int(np.floor(first)), 0), min(int(np.ceil(last)), width)):
                         weight = _overlap(cx, cy, u, v, ax, ay, bx, by) / area
                         total += weight
                         for c in range(px.shape[0]):

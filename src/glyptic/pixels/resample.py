@@ -134,6 +134,24 @@ def _overlap(
     return abs(area) * 0.5
 
 
+@formula
+def _row_of(cx: NDArray[np.float64], cy: NDArray[np.float64], y: int, out: NDArray[np.float64]) -> None:
+    """From where to where across a quadrilateral lies within the row of pixels y..y + 1."""
+    low, high = np.inf, -np.inf
+    for a in range(4):
+        b = (a + 1) % 4
+        upper, lower = min(cy[a], cy[b]), max(cy[a], cy[b])
+        if upper > y + 1.0 or lower < y:
+            continue
+        first, last = cx[a], cx[b]
+        if upper < lower:
+            slope = (cx[b] - cx[a]) / (cy[b] - cy[a])
+            first = cx[a] + (max(float(y), upper) - cy[a]) * slope
+            last = cx[a] + (min(y + 1.0, lower) - cy[a]) * slope
+        low, high = min(low, first, last), max(high, first, last)
+    out[0], out[1] = low, high
+
+
 @kernel
 def _average(
     codes: NDArray[np.uint16], alpha: NDArray[np.uint16], has_alpha: bool, matrix: Matrix, out: Planes, cover: Plane
@@ -157,7 +175,8 @@ def _average(
                 continue
             pixel_area = abs((cx[2] - cx[0]) * (cy[3] - cy[1]) - (cx[3] - cx[1]) * (cy[2] - cy[0])) * 0.5
             for y in range(max(int(np.floor(cy.min())), 0), min(int(np.ceil(cy.max())), h)):
-                for x in range(max(int(np.floor(cx.min())), 0), min(int(np.ceil(cx.max())), w)):
+                _row_of(cx, cy, y, at)
+                for x in range(max(int(np.floor(max(at[0], -1.0))), 0), min(int(np.ceil(min(at[1], w + 1.0))), w)):
                     weight = _overlap(cx, cy, x, y, ax, ay, bx, by) / pixel_area
                     if has_alpha:
                         weight *= alpha[0, y, x] / 65535.0

@@ -126,7 +126,8 @@ def looking(plain: dict[str, Any]) -> Looking:
     names = ("x", "y", "w", "h")
     rect = Rect(*(whole(dict(zip(names, numbers, strict=True)), name) for name in names))
     hatch = _hatch(inner["hatch"]) if inner.get("hatch") is not None else HATCH
-    return Looking(text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch)
+    at_rest = inner.get("atRest") is True
+    return Looking(text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch, at_rest=at_rest)
 
 
 def _hatch(raw: object) -> Hatch:

@@ -132,13 +132,14 @@ class Shape(TypedDict):
 
 class FrameState(TypedDict):
     """The frame. corners, size, border, whole: as the stack file has them, and the base's size; enabled: whether it is
-    at work; turn: of its upper side, degrees."""
+    at work; turn: of its upper side, degrees; refines: whether a still picture is made of a finer one."""
 
     corners: list[list[float]]
     size: list[int]
     border: list[int]
     enabled: bool
     turn: float
+    refines: bool
 
 
 class Seeds(TypedDict):

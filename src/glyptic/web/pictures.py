@@ -98,7 +98,9 @@ def from_plate(plate_id: int) -> Response:
     start = text(plain, "start") if "start" in plain else "open"
     return changed(
         plate_id, plain,
-        lambda shop, revision: add_from_plate(shop, plate_id, revision, other, finished, after_of(plain), start),
+        lambda shop, revision: add_from_plate(
+            shop, plate_id, revision, other, finished, after_of(plain), start, asked_number(plain)
+        ),
     )  # fmt: skip
 
 

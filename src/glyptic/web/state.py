@@ -104,6 +104,7 @@ def frame_state(frame: Frame | None) -> FrameState | None:
         "border": list(frame.border),
         "enabled": frame.enabled,
         "turn": turn,
+        "refines": frame.steps is None,
     }
 
 

@@ -99,13 +99,14 @@ export type Shape = {
 };
 
 /** The frame. corners, size, border, whole: as the stack file has them, and the base's size; enabled: whether it is
-    at work; turn: of its upper side, degrees. */
+    at work; turn: of its upper side, degrees; refines: whether a still picture is made of a finer one. */
 export type FrameState = {
   corners: number[][];
   size: number[];
   border: number[];
   enabled: boolean;
   turn: number;
+  refines: boolean;
 };
 
 /** A region in the mask, with its scribbles. */

@@ -14,6 +14,8 @@ import { post, Refusal } from "./server.js";
 
 /** The layer that is chosen when an edit's turn has come: what a control of the desk means. */
 export const CHOSEN = Symbol("the chosen layer");
+/** What stands for the frame where a layer is named: its card stands among them. */
+export const FRAME = "@frame";
 
 /** What tells one control from the others. */
 const NAMES = ["id", "data-field", "data-edit", "data-show", "data-opacity", "data-way", "data-leaf", "data-tab", "data-handle", "data-edge", "data-point", "data-do", "data-part-enabled"];

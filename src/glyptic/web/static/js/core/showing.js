@@ -106,12 +106,23 @@ export class Showing extends EventTarget {
   async #prepare() {
     const number = this.#looks;
     const current = () => number === this.#looks && !this.#busy && !this.session.asking;
+    await this.#refine(current);
     for (const soon of this.canvas.lookingSoon(this.view, this.session.chosen)) {
       const looking = this.#dressed(soon);
       if (!current()) return;
       const { keys } = await post(`${this.session.url}keys`, { looking });
       await this.canvas.prepare(keys, looking.level, current);
     }
+  }
+
+  /** Through a frame that turns, a picture that is zoomed out and stays still is made of a finer one. @param {() => boolean} current */
+  async #refine(current) {
+    const { frame } = this.session.state;
+    const { looking } = this;
+    if (!frame?.enabled || !frame.refines || !looking.level || this.view === UNFRAMED || !current()) return;
+    const { keys } = await post(`${this.session.url}keys`, { looking: { ...looking, atRest: true } });
+    await this.canvas.prepare(keys, looking.level, current);
+    if (current() && this.canvas.has(keys)) await this.canvas.show(keys, looking.level);
   }
 
   /** Remember the keys of what was looked at in the current state: a plate is a value, they never change. @param {any} looking @param {any} keys */

@@ -2,8 +2,8 @@
 
 import { all, maybe } from "../core/dom.js";
 import { say } from "../core/says.js";
+import { FRAME } from "../core/session.js";
 import { numberOf } from "../core/sums.js";
-import { FRAME } from "../hand/framing.js";
 
 /** @typedef {import("../core/bench.js").Bench} Bench */
 

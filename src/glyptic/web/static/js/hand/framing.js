@@ -3,6 +3,7 @@
 import { Plane } from "../canvas/plane.js";
 import { drawn } from "../core/dom.js";
 import { say } from "../core/says.js";
+import { FRAME } from "../core/session.js";
 import { UNFRAMED } from "../core/showing.js";
 import { keep, recall } from "../core/store.js";
 import { cut } from "./crop.js";
@@ -16,7 +17,6 @@ import { ARROWS } from "./hand.js";
  * @typedef {import("./crop.js").Crop} Crop
  */
 
-export const FRAME = "@frame";
 const FIND_LEVEL = "find-level";
 const KEPT = "glyptic-frame";
 /** CSS pixels from a side or corner within which it is grasped. */
@@ -92,10 +92,11 @@ export class Framing {
   }
 
   /** Another card, or an undone frame, takes the frame out of the hand. */
-  #state() {
+  async #state() {
     const { session, brush } = this.bench;
-    if (this.#active && session.chosen !== FRAME && !session.asking) brush.take("move");
     this.draw();
+    await session.settled;
+    if (this.#active && session.chosen !== FRAME && !session.asking) brush.take("move");
   }
 
   /** What the next press on the picture is for. @param {string} tool */

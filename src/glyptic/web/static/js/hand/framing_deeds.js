@@ -2,6 +2,7 @@
 
 import { Plane } from "../canvas/plane.js";
 import { drawn } from "../core/dom.js";
+import { FRAME } from "../core/session.js";
 import { cut, isConvex } from "./crop.js";
 
 /**
@@ -10,7 +11,6 @@ import { cut, isConvex } from "./crop.js";
  * @typedef {[number, number]} Point
  */
 
-const FRAME = "@frame";
 const LEAST_LINE = 6;
 const SNAP = 15;
 

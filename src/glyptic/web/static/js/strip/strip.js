@@ -2,6 +2,8 @@
 
 import Sortable from "../../vendor/sortable.esm.js";
 import { all, find, maybe } from "../core/dom.js";
+import { say } from "../core/says.js";
+import { FRAME } from "../core/session.js";
 import { keep, recall } from "../core/store.js";
 import { fillBars } from "../desk/bars.js";
 
@@ -36,7 +38,10 @@ export class Strip {
   }
 
   /** The layers that are chosen, the one that is worked on first. */
-  get chosen() { return [...new Set([this.bench.session.chosen, ...this.#also])]; }
+  get chosen() {
+    const ids = [...new Set([this.bench.session.chosen, ...this.#also])];
+    return ids.length > 1 ? ids.filter((id) => id !== FRAME) : ids;
+  }
 
   /** All cards in their order. */
   get #all() { return all(this.cards, "[data-choose]", HTMLElement).filter((card) => card.offsetParent !== null); }
@@ -195,10 +200,11 @@ export class Strip {
   }
 
   /** @param {any} dropped */
-  #dropped({ item, to }) {
+  async #dropped({ item, from, to }) {
     let next = item.nextElementSibling;
     while (next && !next.dataset.layer) next = next.nextElementSibling;
-    this.bench.session.edit("move-layer", { layer: item.dataset.layer, before: next?.dataset.layer ?? null, into: to.dataset.row || null });
+    const answer = await this.bench.session.edit("move-layer", { layer: item.dataset.layer, before: next?.dataset.layer ?? null, into: to.dataset.row || null });
+    if (answer && (to.dataset.row === FRAME) !== (from.dataset.row === FRAME)) say(answer.said);
   }
 
   /** After the strip was drawn anew. */
