@@ -34,6 +34,8 @@ from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.srgb import tone
 
 SIDE = 64
+LATER = 10.0
+"""Seconds after all kernels are loaded until OpenCV is: whoever opens a plate right after the start comes first."""
 UNUSED_DAYS = 30
 """Compiled code that nobody asked for in this many days goes."""
 
@@ -84,6 +86,22 @@ def _render(layers: list[dict[str, object]]) -> None:
             render(plan, TileCache(), level, depth=depth)
 
 
+def _frame() -> None:
+    """Draw a small picture, with alpha and another one laid by its corners, through frames that turn it: as fine as it
+    is, finer, and coarser."""
+    ramp = np.linspace(0, 65535, 3 * SIDE * SIDE).astype(np.uint16).reshape(3, SIDE, SIDE)
+    picture = Picture(Pyramid(ramp), b"warm", Pyramid(ramp[:1]))
+    corners = [[2, 1], [SIDE - 1, 2], [SIDE - 2, SIDE - 1], [1, SIDE - 2]]
+    laid = {"kind": "picture", "source": PICTURE, "place": {"corners": corners}}
+    for side in (SIDE // 3, SIDE * 2):
+        plain = {
+            "format": FORMAT, "version": VERSION, "layers": [{"kind": "picture", "source": PICTURE}, laid],
+            "frame": {"corners": corners, "size": [side, side]},
+        }  # fmt: skip
+        plan = make_plan(parse_stack(plain, VOCABULARY), lambda source: picture)
+        render(plan, TileCache(), depth=16)
+
+
 def _write() -> None:
     for kind in FORMATS.values():
         kind.write(BytesIO(), Sheet(1, 1, 3, 8), [np.zeros((1, 1, 3), np.uint8)], 90, Metadata())
@@ -93,6 +111,7 @@ def _jobs() -> dict[str, Job]:
     """Everything that needs kernels, in pieces that can be done by themselves, the dearest first."""
     pieces: dict[str, Job] = {name: partial(_render, layers) for name, layers in everything().items()}
     pieces["formats"] = _write
+    pieces["frame"] = _frame
     order = [name for name in DEAREST if name in pieces] + [name for name in pieces if name not in DEAREST]
     return {name: pieces[name] for name in order}
 
@@ -138,9 +157,13 @@ def warm(give_way: Job = _at_once) -> None:
     """
     if not is_compiled():
         subprocess.run([sys.executable, "-m", "glyptic.cli.main", "warm"], check=True)
-    for job in (_common, *_jobs().values(), _areas):
+    for job in (_common, *_jobs().values()):
         give_way()
         job()
+    if give_way is not _at_once:
+        time.sleep(LATER)
+    give_way()
+    _areas()
 
 
 def _areas() -> None:

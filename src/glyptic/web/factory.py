@@ -78,6 +78,7 @@ def create_app(
     app.url_map.converters["int"] = Number
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler)
+    app.wsgi_app = statics.served(app.wsgi_app)  # type: ignore[method-assign]
     if behind_tls:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
     access.register(app, access.Door(hosts, hashed))

@@ -7,6 +7,13 @@ from functools import cache
 from hashlib import blake2b
 from pathlib import Path
 from posixpath import dirname, join, normpath
+from typing import TYPE_CHECKING
+
+from whitenoise import WhiteNoise
+
+if TYPE_CHECKING:
+    from wsgiref.headers import Headers
+    from wsgiref.types import WSGIApplication
 
 FOLDER = Path(__file__).with_name("static")
 FOR_EVER = 31_536_000
@@ -22,6 +29,17 @@ def address() -> str:
         h.update(path.relative_to(FOLDER).as_posix().encode())
         h.update(path.read_bytes())
     return f"/static/{h.hexdigest()}"
+
+
+def _headers(headers: Headers, path: str, url: str) -> None:
+    headers["X-Content-Type-Options"] = "nosniff"
+
+
+def served(app: WSGIApplication) -> WhiteNoise:
+    """An application with the page's own files before it: they are many, and need nothing that a page needs."""
+    made = WhiteNoise(app, max_age=FOR_EVER, add_headers_function=_headers, allow_all_origins=False)
+    made.add_files(str(FOLDER), prefix=address())
+    return made
 
 
 @cache
