@@ -11,6 +11,7 @@ from glyptic.actions.areas import add_picture_part
 from glyptic.actions.housekeeping import empty_bin_now, free_again, holdings, keep_house
 from glyptic.actions.open_picture import keep_asset, open_picture
 from glyptic.base.errors import DocumentError
+from glyptic.document.values import FRAME
 from glyptic.engine.cache import TileCache
 from glyptic.engine.render import render
 from glyptic.store.sweeping import sweep
@@ -37,6 +38,11 @@ def plate(shop, photo):
     add_picture_part(shop, plate, current.revision, current.chosen, mask, "grey.png", "show")
     history.undo(shop, plate, shop.current(plate).revision)
     change(shop, plate, "add-layer", layer={"kind": "levels"})
+    change(shop, plate, "set-frame", frame={"corners": [[0, 0], [300, 9], [310, 190], [5, 180]], "size": [280, 170]})
+    paper = keep_asset(shop, png_bytes(np.full((60, 80), 230, np.uint8)), "paper.png")
+    over = {"kind": "grey", "strokes": [STROKE], "mask": {"parts": [{"kind": "paint", "strokes": [STROKE]}]}}
+    for layer in ({"kind": "picture", "source": paper}, over):
+        change(shop, plate, "add-layer", layer=layer, after=FRAME)
     return plate
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from typing import TYPE_CHECKING
 
@@ -12,6 +13,8 @@ from glyptic.actions.areas import grey_part, mask_codes, masked, parts_only
 from glyptic.actions.edit import apply_edit, check_revision
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.homography import Homography
+from glyptic.document.edits.across import on_sheet
 from glyptic.document.values import Layer, Mask, Stack
 from glyptic.engine.reader import Node, Reader
 from glyptic.pixels.srgb import tone
@@ -42,7 +45,22 @@ def gaps(workshop: Workshop, plate_id: int, layer_id: str, across: float) -> lis
     """Gaps and spill of a mask up to a width in pixels; places in full-size pixels, gaps first, the largest first."""
     stack = workshop.current(plate_id).stack
     found = _whole(workshop, stack, masked(stack, layer_id), across)
-    return [place for specks in found.values() for place in specks.places[:MOST_TOLD]]
+    seen = _in_sight(stack, layer_id)
+    return [place for specks in found.values() for place in [one for one in specks.places if seen(one)][:MOST_TOLD]]
+
+
+def _in_sight(stack: Stack, layer_id: str) -> Callable[[Place], bool]:
+    """Whether the frame shows a place of what a layer lies on."""
+    frame = stack.frame
+    if frame is None or not frame.enabled or on_sheet(stack, layer_id):
+        return lambda place: True
+    back, (width, height) = Homography.onto(frame.corners, *frame.size).inverse.facing(*frame.corners[0]), frame.size
+
+    def seen(place: Place) -> bool:
+        x, y = back.at(place.at[0] + 0.5, place.at[1] + 0.5)
+        return 0 <= x <= width and 0 <= y <= height
+
+    return seen
 
 
 def mend(
@@ -86,7 +104,8 @@ def halos(workshop: Workshop, plate_id: int, layer_id: str) -> list[Place]:
     above = _tones(shown.reader_of(layer.id, workshop.tiles, level), shown.above[layer.id])
     codes = mask_codes(workshop, stack, layer, level).astype(np.float32) / np.float32(255)
     found = looked_for(below, codes, above - below)
-    return [one.scaled(1 << level) for one in found[:MOST_TOLD]]
+    seen = _in_sight(stack, layer_id)
+    return [place for one in found if seen(place := one.scaled(1 << level))][:MOST_TOLD]
 
 
 def _tones(reader: Reader, node: Node) -> NDArray[np.float32]:

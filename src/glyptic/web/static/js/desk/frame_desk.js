@@ -100,6 +100,7 @@ export class FrameDesk {
   #size() {
     const size = this.#numbers("[data-frame-size]");
     if (size.some((value) => value === null)) this.#refuse("The size is two whole numbers of pixels.");
+    else if (this.bench.framing.tool === "corners") this.bench.session.edit("set-frame", { frame: { size } });
     else this.bench.framing.deed("size", { size });
   }
 
