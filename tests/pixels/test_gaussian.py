@@ -45,7 +45,7 @@ def px():
     return noise
 
 
-@pytest.mark.parametrize("sigma", [0.4, 1, 3.7, 7.9, 8, 9, 16, 20, 33.3, 60, 100, 400, 3000])
+@pytest.mark.parametrize("sigma", [0.4, 1, 3.7, 7.9, 8, 9, 16, 20, 33.3, 60, 100, 400, 1500])
 def test_agrees_with_scipy(px, sigma):
     expected = np.stack([gaussian_filter(plane.astype(float), sigma, mode="reflect", truncate=6) for plane in px])
     assert np.abs(whole(px, sigma) - expected).max() < (GAUSSIAN if reduction(sigma) > 1 else 10 * FLOAT32 + 3e-5)
