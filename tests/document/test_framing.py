@@ -143,6 +143,15 @@ def test_removing_the_frame_takes_the_sheet_along_and_links_stay_on_their_side()
         stack_with(masked, layers=[{**VIGNETTE, "mask": {"linked": "m"}}])
 
 
+def test_what_lies_over_the_sheet_follows_its_size_and_undone_is_what_it_was():
+    stack = stack_with(layers=[VIGNETTE])
+    smaller = edited(stack, "set-frame", {"frame": {"size": [200, 150]}}).stack
+    assert smaller.sheet_layers[0].settings["centre"] == (150, 100)
+    assert smaller.sheet_layers[0].settings["radii"] == (40, 25)
+    moved = edited(stack, "set-frame", {"frame": {"outside": [0, 0, 0]}}).stack
+    assert moved.sheet_layers == stack.sheet_layers
+
+
 def test_layers_are_scaled_as_kits_are():
     stack = stack_with(
         {**VIGNETTE, "mask": {"feather": 4, "parts": [{"kind": "oval", **OVAL, "feather": 2}]}},

@@ -10,10 +10,11 @@ from glyptic.document import fields
 from glyptic.document.codec import parse_frame
 from glyptic.document.edits.edit import Edit, Edited, Unchecked, arguments, refuse, set_in
 from glyptic.document.framing import Crop, nearest_right_angle
+from glyptic.document.scaling import scaled_layer
 from glyptic.document.sources import SOURCE
 from glyptic.document.values import FRAME, Frame, Layer, Stack
 from glyptic.document.vocabulary import Vocabulary
-from glyptic.params import Choice, Real, Values
+from glyptic.params import Choice, Real, Scale, Values
 
 A_TURN = 0.005
 """Degrees below which a crop does not count as turned."""
@@ -63,12 +64,20 @@ def in_words(old: Frame | None, new: Frame) -> str:
 
 
 def with_frame(stack: Stack, plain: dict[str, Any], vocabulary: Vocabulary) -> Edited:
-    """The stack with a frame of these plain settings; what lies over the sheet stays."""
+    """The stack with a frame of these plain settings; what lies over the sheet follows its size."""
     parsed = parse_frame({**plain, "layers": []}, vocabulary, "frame")
     if stack.frame is not None and parsed.sheet != stack.frame.sheet:
         _check_pictured(stack.sheet_layers)
-    new = replace(parsed, layers=stack.sheet_layers)
+    new = replace(parsed, layers=_following(stack.frame, parsed.sheet, vocabulary))
     return Edited(replace(stack, frame=new), in_words(stack.frame, new), FRAME)
+
+
+def _following(old: Frame | None, sheet: tuple[int, int], vocabulary: Vocabulary) -> tuple[Layer, ...]:
+    """The layers over a sheet that becomes another size: they follow it, as a vignette does the crop."""
+    if old is None:
+        return ()
+    by = Scale(sheet[0] / old.sheet[0], sheet[1] / old.sheet[1])
+    return tuple(scaled_layer(layer, by, vocabulary) for layer in old.layers)
 
 
 def _check_pictured(layers: tuple[Layer, ...]) -> None:
