@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any
 
 from glyptic.actions.keeping import keep_after
@@ -27,7 +28,8 @@ def edited(stack: Stack, name: str, arguments: Mapping[str, Any]) -> Edited:
     result = edit.apply(stack, values, VOCABULARY)
     for layer, why in unlinked_links(result.stack):
         raise DocumentError([Fault("mask", f"of ‘{layer.name}’ {why}. Unlink that mask first, or choose another")])
-    return result
+    notes = result.stack.notes.among(result.stack.holds)
+    return result if notes is result.stack.notes else replace(result, stack=replace(result.stack, notes=notes))
 
 
 def check_revision(current: Current, revision: int) -> None:

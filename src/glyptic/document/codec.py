@@ -10,6 +10,8 @@ from typing import Any
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields as declared
 from glyptic.document.carriage import CARRIAGES
+from glyptic.document.notes import FIELDS as NOTE_FIELDS
+from glyptic.document.notes import parse_notes
 from glyptic.document.points import parse_points
 from glyptic.document.reach import faults_of
 from glyptic.document.tree import unlinked_links
@@ -134,7 +136,7 @@ class _Reader:
         return []
 
     def stack(self, plain: object) -> Stack | None:
-        raw = self.fields(plain, "", {"format", "version", "working_space", "layers", "frame"})
+        raw = self.fields(plain, "", {"format", "version", "working_space", "layers", "frame", *NOTE_FIELDS})
         if raw is None:
             return None
         if raw.get("format") != FORMAT:
@@ -155,12 +157,20 @@ class _Reader:
             self.fault("layers", "must hold at least the base picture")
         layers = [self.layer(item, f"layers[{i}]", 0, i == 0) for i, item in enumerate(items)]
         frame = self.frame(raw["frame"], "frame") if raw.get("frame") is not None else None
+        notes = parse_notes(raw, self.faults)
         if self.faults:
             return None
-        made = Stack(tuple(layer for layer in layers if layer is not None), space, frame)
+        made = Stack(tuple(layer for layer in layers if layer is not None), space, frame, notes)
+        self.check_sets(made)
         for layer, why in unlinked_links(made):
             self.fault(f"{self.ids.get(layer.id, 'layers')}.mask.linked", why)
         return self.with_ids(made)
+
+    def check_sets(self, stack: Stack) -> None:
+        for i, one in enumerate(stack.notes.sets):
+            for j, layer in enumerate(one["layers"]):
+                if not stack.holds(layer):
+                    self.fault(f"sets[{i}].layers[{j}]", f"{layer[:60]!r} is no layer's id")
 
     def with_ids(self, stack: Stack) -> Stack:
         """Give every layer that came without an id one that is free."""

@@ -10,6 +10,7 @@ from math import floor
 
 from glyptic.base.digests import digest
 from glyptic.base.homography import Homography, Quad
+from glyptic.document.notes import NOTHING_NOTED, Notes
 from glyptic.params import Values
 
 FORMAT = "glyptic-stack"
@@ -282,6 +283,7 @@ class Stack:
     layers: tuple[Layer, ...]
     working_space: str = "srgb"
     frame: Frame | None = None
+    notes: Notes = NOTHING_NOTED
 
     @cached_property
     def unframed(self) -> Stack:

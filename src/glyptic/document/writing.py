@@ -8,6 +8,7 @@ from typing import Any
 from glyptic.document import fields
 from glyptic.document.carriage import CARRIAGES
 from glyptic.document.codec import layer_head
+from glyptic.document.notes import plain_notes
 from glyptic.document.plain_strokes import plain_stroke
 from glyptic.document.values import FORMAT, VERSION, Layer, Mask, Part, Stack
 from glyptic.document.vocabulary import Vocabulary
@@ -25,6 +26,7 @@ def plain_stack(stack: Stack, vocabulary: Vocabulary) -> dict[str, Any]:
         "version": VERSION,
         "working_space": stack.working_space,
         "layers": [plain_layer(layer, vocabulary, i == 0) for i, layer in enumerate(stack.layers)],
+        **plain_notes(stack.notes),
     }
     if stack.frame is None:
         return plain

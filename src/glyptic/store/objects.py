@@ -21,6 +21,7 @@ from glyptic.base.digests import canonical_json, digest
 from glyptic.base.errors import NotFound
 from glyptic.document.codec import parse_brush, parse_frame, parse_layer
 from glyptic.document.fields import FRAME, PEN
+from glyptic.document.notes import parse_notes, plain_notes
 from glyptic.document.plain_strokes import plain_brush
 from glyptic.document.runs import RUN, Run, runs
 from glyptic.document.values import PLAIN, Drives, Frame, Layer, Mask, Painting, Part, Stack, Stroke, StrokePoints
@@ -52,6 +53,7 @@ class Objects:
         if stack.frame is not None:
             top["frame"] = FRAME.plain(stack.frame.settings)
             top["sheet"] = [self._put_layer(layer, False, fresh) for layer in stack.frame.layers]
+        top |= plain_notes(stack.notes)
         root = _add(fresh, top)
         rows = [{"hash": key, "content": content} for key, content in fresh.items() if key not in self._known]
         for start in range(0, len(rows), BATCH):
@@ -122,11 +124,12 @@ class Objects:
         """The stack of a root; raises NotFound when it is not stored."""
         top = json.loads(fetch(session, [root])[root])
         layers = tuple(self._get_layer(session, key) for key in top["layers"])
+        notes = parse_notes(top, [])
         if "frame" not in top:
-            return Stack(layers, top["working_space"])
+            return Stack(layers, top["working_space"], notes=notes)
         over = tuple(self._get_layer(session, key) for key in top["sheet"])
         frame = replace(parse_frame(top["frame"], self._vocabulary, "frame"), layers=over)
-        return Stack(layers, top["working_space"], frame)
+        return Stack(layers, top["working_space"], frame, notes)
 
     def _get_layer(self, session: Session, key: str) -> Layer:
         raw = bytes.fromhex(key)

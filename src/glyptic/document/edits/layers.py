@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import replace
 
 from glyptic.document.codec import parse_layer
@@ -131,17 +132,23 @@ MOVE = Edit(
 )
 
 
+def turned(stack: Stack, ids: Iterable[str], on: bool) -> Stack:
+    """The stack with some layers, or the frame, on or off."""
+    for layer_id in ids:
+        if layer_id == FRAME:
+            stack = switched(stack, on)
+        else:
+            stack = stack.replaced(replace(layer_of(stack, layer_id), visible=on))
+    return stack
+
+
 def _show(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     layers = [layer_of(stack, layer_id) for layer_id in args["layers"] if layer_id != FRAME]
     if any(layer.id == stack.base.id for layer in layers):
         raise refuse("layers", "the base picture is always on")
-    for layer in layers:
-        stack = stack.replaced(replace(layer_of(stack, layer.id), visible=args["visible"]))
-    names = [quoted(layer) for layer in layers]
-    if FRAME in args["layers"]:
-        stack, names = switched(stack, args["visible"]), [*names, "Frame"]
+    names = [quoted(layer) for layer in layers] + ["Frame"] * (FRAME in args["layers"])
     what = names[0] if len(names) == 1 else f"{len(names)} layers"
-    return Edited(stack, f"{what} {'on' if args['visible'] else 'off'}")
+    return Edited(turned(stack, args["layers"], args["visible"]), f"{what} {'on' if args['visible'] else 'off'}")
 
 
 SHOW = Edit("show-layers", arguments(layers=Ids(), visible=Toggle()), _show)
