@@ -16,6 +16,7 @@ from glyptic.engine.views import HATCH, VIEWS, Hatch
 class Looking:
     """What is looked at: a view of a layer, a level, and a rectangle of that level.
 
+    against: the state it is compared with, or None for the base.
     working: whether that layer is being worked on, so that what is below it is worth keeping. hatch: how a mask is
     drawn over the picture. at_rest: whether nothing moves, so that a framed picture may be made of a finer one.
     """
@@ -27,6 +28,7 @@ class Looking:
     working: bool = True
     hatch: Hatch = HATCH
     at_rest: bool = False
+    against: Stack | None = None
 
     def __post_init__(self) -> None:
         if self.view not in VIEWS:

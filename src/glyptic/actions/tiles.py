@@ -14,7 +14,7 @@ from glyptic.document.values import Stack
 from glyptic.engine.plan import AT_REST, Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import Rendering
-from glyptic.engine.views import VIEWS
+from glyptic.engine.views import VIEWS, Dress
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import to_codes
@@ -39,9 +39,19 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     if not 0 <= looking.level <= plan.outer.deepest:
         raise DocumentError([Fault("level", f"must be in 0..{plan.outer.deepest}")])
     view = VIEWS[looking.view]
-    name = f"{view.name} {looking.hatch}" if view.hatched else view.name
-    node = plan.view(name, looking.layer, lambda: view.node(plan, looking.layer, looking.hatch))
+    dress = Dress(looking.hatch, _against(workshop, plan, looking) if view.compares else None)
+    if dress.against is None:
+        name = f"{view.name} {looking.hatch}" if view.hatched else view.name
+        node = plan.view(name, looking.layer, lambda: view.node(plan, looking.layer, dress))
+    else:
+        node = view.node(plan, looking.layer, dress)
     return plan.reader(workshop.tiles, looking.level, trail), node
+
+
+def _against(workshop: Workshop, plan: Plan, looking: Looking) -> Node | None:
+    """What is compared with, where it comes out as large as the picture does."""
+    other = workshop.plan(looking.against, finer=plan.finer) if looking.against is not None else None
+    return other.finished if other is not None and other.outer == plan.outer else None
 
 
 def tile_keys(workshop: Workshop, stack: Stack, looking: Looking) -> list[tuple[int, int, str]]:

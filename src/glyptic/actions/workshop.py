@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Hashable
 from dataclasses import dataclass, field
 from threading import Lock, RLock
 
@@ -68,7 +69,7 @@ class Workshop:
     """What one running application has: a store, caches, a lock for each plate.
 
     limit: pixels a picture may have. budget: what is kept in memory. orders: what the tile keys given out stand for.
-    in_hand: strokes being drawn, by plate and the page's own number.
+    in_hand: strokes being drawn, by plate and the page's own number. sides: what states are compared with.
     """
 
     store: Store
@@ -85,6 +86,7 @@ class Workshop:
     admitted: Recent[int, Stack] = field(default_factory=lambda: Recent(64))
     sound: Recent[bytes, bool] = field(default_factory=lambda: Recent(4096))
     in_hand: Recent[tuple[int, str], InHand] = field(init=False)
+    sides: Recent[tuple[bytes, Hashable], Stack] = field(default_factory=lambda: Recent(32))
     stops: Stops = field(default_factory=Stops)
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)

@@ -9,16 +9,20 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.srgb import linear
+from glyptic.pixels.srgb import LSTAR_KAPPA, lin, linear, luminance
+from glyptic.pixels.vector import clamp
 
 TO_XYZ = np.array([
     [0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041],
 ])  # fmt: skip
 """Linear sRGB to XYZ under D65, from the primaries and white of IEC 61966-2-1."""
 WHITE = TO_XYZ.sum(1)
+PER_WHITE = TO_XYZ / WHITE[:, None]
+"""Linear sRGB to XYZ as shares of the white."""
 EPSILON, KAPPA = 216 / 24389, 24389 / 27
 POWER_7 = 25.0**7
 Lab = NDArray[np.float64]
@@ -26,7 +30,7 @@ Lab = NDArray[np.float64]
 
 def lab(px: Planes) -> Lab:
     """CIE L*, a*, b* (3, ...) of encoded r, g, b (3, ...), clamped to 0..1, under D65."""
-    xyz = np.tensordot(TO_XYZ / WHITE[:, None], linear(np.clip(px, 0, 1)), 1)
+    xyz = np.tensordot(PER_WHITE, linear(np.clip(px, 0, 1)), 1)
     f = np.where(xyz > EPSILON, np.cbrt(xyz), (KAPPA * xyz + 16) / 116)
     return np.stack([116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])])
 
@@ -79,6 +83,50 @@ def apart(one: Lab, other: Lab) -> NDArray[np.float64]:
     out = np.empty(one.shape[1])
     _apart(np.ascontiguousarray(one), np.ascontiguousarray(other), out)
     return out
+
+
+FIRST, LAST, NO_LIGHT = float32(0), float32(1), float32(0.01 / LSTAR_KAPPA * 100)
+"""Ends of the range, and the least luminance that counts in stops: that of a tone of 1 %."""
+
+
+@formula
+def _bent(x: float) -> float:
+    return x ** (1 / 3) if x > EPSILON else (KAPPA * x + 16) / 116
+
+
+@formula
+def _lab_of(r: float, g: float, b: float) -> tuple[float, float, float]:
+    """CIE L*, a*, b* of linear r, g, b."""
+    x = _bent(PER_WHITE[0, 0] * r + PER_WHITE[0, 1] * g + PER_WHITE[0, 2] * b)
+    y = _bent(PER_WHITE[1, 0] * r + PER_WHITE[1, 1] * g + PER_WHITE[1, 2] * b)
+    z = _bent(PER_WHITE[2, 0] * r + PER_WHITE[2, 1] * g + PER_WHITE[2, 2] * b)
+    return 116 * y - 16, 500 * (x - y), 200 * (y - z)
+
+
+@kernel
+def _changes(before: Planes, after: Planes, apart: Plane, stops: Plane) -> None:
+    for i in range(before.shape[1]):
+        for j in range(before.shape[2]):
+            r1, g1, b1 = (clamp(before[0, i, j], FIRST, LAST), clamp(before[1, i, j], FIRST, LAST),
+                          clamp(before[2, i, j], FIRST, LAST))  # fmt: skip
+            r2, g2, b2 = (clamp(after[0, i, j], FIRST, LAST), clamp(after[1, i, j], FIRST, LAST),
+                          clamp(after[2, i, j], FIRST, LAST))  # fmt: skip
+            if r1 == r2 and g1 == g2 and b1 == b2:
+                apart[i, j] = stops[i, j] = FIRST
+                continue
+            l1, a1, c1 = _lab_of(lin(r1), lin(g1), lin(b1))
+            l2, a2, c2 = _lab_of(lin(r2), lin(g2), lin(b2))
+            apart[i, j] = delta_e(l1, a1, c1, l2, a2, c2)
+            y1, y2 = max(luminance(r1, g1, b1), NO_LIGHT), max(luminance(r2, g2, b2), NO_LIGHT)
+            stops[i, j] = math.log2(y2 / y1)
+
+
+def changes(before: Planes, after: Planes) -> tuple[Plane, Plane]:
+    """(CIEDE2000, change of light in stops) of every pixel of two pictures (3, h, w), each clamped to 0..1; tones below
+    1 % count as 1 % in stops. Both 0 where nothing changed."""
+    apart, stops = (np.empty(before.shape[1:], np.float32) for _ in range(2))
+    _changes(np.ascontiguousarray(before), np.ascontiguousarray(after), apart, stops)
+    return apart, stops
 
 
 def looks_apart(before: Planes, after: Planes, where: NDArray[np.bool_]) -> Plane:

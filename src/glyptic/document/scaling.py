@@ -6,8 +6,10 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields
-from glyptic.document.values import Layer, Mask, Part, Place, Stroke, StrokePoints
+from glyptic.document.sources import SOURCE
+from glyptic.document.values import Frame, Layer, Mask, Part, Place, Stack, Stroke, StrokePoints
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.params import Scale
 
@@ -51,3 +53,16 @@ def scaled_layer(layer: Layer, by: Scale, vocabulary: Vocabulary) -> Layer:
         place=scaled_place(layer.place, by) if layer.place is not None else None,
         layers=tuple(scaled_layer(child, by, vocabulary) for child in layer.layers),
     )
+
+
+def following(old: Frame | None, sheet: tuple[int, int], vocabulary: Vocabulary) -> tuple[Layer, ...]:
+    """The layers over a sheet that becomes another size: they follow it, as a vignette does the crop. Raises
+    DocumentError where a mask holds a picture, which is as large as the sheet was."""
+    if old is None or old.sheet == sheet:
+        return old.layers if old is not None else ()
+    for layer in Stack(old.layers).walk():
+        if layer.mask is not None and any(SOURCE in part.settings for part in layer.mask.parts):
+            words = "has a region or a grey picture in its mask, as large as the sheet is now; remove that part first"
+            raise DocumentError([Fault(layer.name, words)])
+    by = Scale(sheet[0] / old.sheet[0], sheet[1] / old.sheet[1])
+    return tuple(scaled_layer(layer, by, vocabulary) for layer in old.layers)

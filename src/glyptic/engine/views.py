@@ -9,16 +9,14 @@ from typing import NamedTuple
 import numpy as np
 from numpy import float32
 
-from glyptic.analysis.clipping import blocked, blown
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
+from glyptic.engine.maps import Change, Clipping, LighterDarker, OnlyClipped, Tone
 from glyptic.engine.paintings import Blank
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
-from glyptic.engine.states import colour
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.srgb import tone
 
 HATCH_SPACING = 11
 
@@ -31,6 +29,13 @@ class Hatch(NamedTuple):
 
 
 HATCH = Hatch((0x1F / 255, 0x6F / 255, 0x60 / 255), 0.85)
+
+
+class Dress(NamedTuple):
+    """What a view is drawn with besides the plan: the hatch; what the picture is compared with, None for the base."""
+
+    hatch: Hatch = HATCH
+    against: Node | None = None
 
 
 class Hatched(Node):
@@ -79,74 +84,6 @@ class Edged(Node):
         return px
 
 
-BLOWN_COLOUR, BLOCKED_COLOUR = (0.93, 0.36, 0.13), (0.11, 0.39, 0.86)
-DARKEST_UNDER, PER_TONE_UNDER = float32(0.3), float32(0.4)
-"""Under the marks the picture is a quiet grey: 0.3 + 0.4 times its tone, encoded."""
-SOME = float32(0.55)
-"""How strongly a pixel is marked of which not every channel is clipped."""
-
-
-class Clipping(Node):
-    """The picture in quiet greys, with marks where it is blown and where it is blocked."""
-
-    def __init__(self, picture: Node) -> None:
-        super().__init__(digest("clipping", *BLOWN_COLOUR, *BLOCKED_COLOUR))
-        self.picture = picture
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty))
-
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        px = reader.read(self.picture, rect)
-        quiet = DARKEST_UNDER + PER_TONE_UNDER * np.clip(tone(px), 0, 1)
-        out = np.repeat(quiet[None], 3, axis=0)
-        for marks, ink in ((blown(px), BLOWN_COLOUR), (blocked(px), BLOCKED_COLOUR)):
-            strength = np.where(marks.all(0), float32(1), np.where(marks.any(0), SOME, float32(0)))
-            out += strength * (np.array(ink, float32)[:, None, None] - out)
-        return out
-
-
-class OnlyClipped(Node):
-    """Nothing but what is clipped, on an even grey: blown channels are light, blocked ones dark, so that the colour
-    tells which."""
-
-    def __init__(self, picture: Node) -> None:
-        super().__init__(digest("only clipped"))
-        self.picture = picture
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty))
-
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        px = colour(reader, self.picture, rect)
-        return np.where(blown(px), float32(1), np.where(blocked(px), float32(0), float32(0.5)))
-
-
-LIGHTER_COLOUR, DARKER_COLOUR = (0.95, 0.78, 0.32), (0.22, 0.3, 0.62)
-TWICE = float32(2)
-
-
-class LighterDarker(Node):
-    """The picture in quiet greys, and over it where a grey layer lightens and where it darkens, in two colours."""
-
-    def __init__(self, picture: Node, painting: Node) -> None:
-        super().__init__(digest("lighter and darker", *LIGHTER_COLOUR, *DARKER_COLOUR))
-        self.picture = picture
-        self.painting = painting
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty), reader.key(self.painting, tx, ty))
-
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        out = np.repeat(
-            (DARKEST_UNDER + PER_TONE_UNDER * np.clip(tone(reader.read(self.picture, rect)), 0, 1))[None], 3, 0
-        )
-        off = (reader.read(self.painting, rect)[0] - float32(0.5)) * TWICE
-        for share, ink in ((np.maximum(off, 0), LIGHTER_COLOUR), (np.maximum(-off, 0), DARKER_COLOUR)):
-            out += np.sqrt(share) * (np.array(ink, float32)[:, None, None] - out)
-        return out
-
-
 @dataclass(frozen=True)
 class View:
     """A view. family: where the page offers it, '' for nowhere; short: its word beside the others of its family.
@@ -155,11 +92,13 @@ class View:
     name: str
     title: str
     help: str
-    node: Callable[[Plan, str, Hatch], Node]
+    node: Callable[[Plan, str, Dress], Node]
     family: str = ""
     needs: str = ""
     short: str = ""
     hatched: bool = False
+    compares: bool = False
+    """Depends on what the picture is compared with."""
     unframed: bool = False
     """Shows the picture as if there were no frame."""
 
@@ -183,6 +122,10 @@ def _painting(plan: Plan, layer: str) -> Node:
     return plan.seen(layer, plan.paintings.get(layer) or Blank(0.5), 0.5)
 
 
+def _change(plan: Plan, dress: Dress, measure: str) -> Node:
+    return Change(plan.finished, dress.against or plan.before, measure)
+
+
 FAMILIES = {"picture": "The picture", "done": "What was done", "mask": "The mask", "painting": "The painting"}
 """The families of views by name, in the order of the page."""
 
@@ -190,26 +133,34 @@ VIEWS = {
     view.name: view
     for view in (
         View("finished", "Finished", "The picture as it will be exported.",
-             lambda plan, layer, hatch: plan.finished, "picture"),
+             lambda plan, layer, dress: plan.finished, "picture"),
         View("before", "Before", "As it was opened. Hold H for a moment's look.",
-             lambda plan, layer, hatch: plan.before, "picture"),
+             lambda plan, layer, dress: plan.before, "picture"),
+        View("split", "Split", "On one side of a line the picture, on the other what it is compared with (B).",
+             lambda plan, layer, dress: plan.finished, "picture"),
+        View("tone", "Tone", "Nothing but tone: the grey of each pixel's L*.",
+             lambda plan, layer, dress: Tone(plan.finished), "done"),
+        View("change", "Change", "How much and where the picture differs from what Split compares with (the base).",
+             lambda plan, layer, dress: _change(plan, dress, "apart"), "done", compares=True),
+        View("change-stops", "Change in stops", "As Change, measured in stops.",
+             lambda plan, layer, dress: _change(plan, dress, "stops"), compares=True),
         View("clipping", "Clipping", "Where no detail is left: blown warm, blocked blue. Zoom in for single specks.",
-             lambda plan, layer, hatch: Clipping(plan.finished), "done"),
+             lambda plan, layer, dress: Clipping(plan.finished), "done"),
         View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
-             lambda plan, layer, hatch: OneChannel(_mask(plan, layer)), "mask", "mask"),
+             lambda plan, layer, dress: OneChannel(_mask(plan, layer)), "mask", "mask"),
         View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",
-             lambda plan, layer, hatch: Hatched(plan.finished, _mask(plan, layer), hatch), "mask", "mask", "over",
+             lambda plan, layer, dress: Hatched(plan.finished, _mask(plan, layer), dress.hatch), "mask", "mask", "over",
              hatched=True),
         View("mask-edge", "Mask edge", "The picture, with the edge of the chosen layer's mask as a line.",
-             lambda plan, layer, hatch: Edged(plan.finished, _mask(plan, layer)), "mask", "mask", "edge"),
+             lambda plan, layer, dress: Edged(plan.finished, _mask(plan, layer)), "mask", "mask", "edge"),
         View("grey-alone", "Grey alone", "The chosen grey layer's painting by itself.",
-             lambda plan, layer, hatch: OneChannel(_painting(plan, layer)), "painting", "painting"),
+             lambda plan, layer, dress: OneChannel(_painting(plan, layer)), "painting", "painting"),
         View("lighter-darker", "Light map", "Where the chosen grey layer lightens (amber) and darkens (blue).",
-             lambda plan, layer, hatch: LighterDarker(plan.finished, _painting(plan, layer)), "painting", "painting",
+             lambda plan, layer, dress: LighterDarker(plan.finished, _painting(plan, layer)), "painting", "painting",
              "light map"),
         View("unframed", "Whole picture", "The picture without its frame, for the frame to be drawn on.",
-             lambda plan, layer, hatch: plan.finished, unframed=True),
+             lambda plan, layer, dress: plan.finished, unframed=True),
         View("only-clipped", "Only clipped", "Nothing but the pixels that the chosen layer leaves clipped.",
-             lambda plan, layer, hatch: OnlyClipped(_above(plan, layer))),
+             lambda plan, layer, dress: OnlyClipped(_above(plan, layer))),
     )
 }  # fmt: skip

@@ -98,6 +98,20 @@ def tone(px: Planes) -> Plane:
     return out
 
 
+@kernel
+def _luminance(px: Planes, out: Plane) -> None:
+    for i in range(px.shape[1]):
+        for j in range(px.shape[2]):
+            out[i, j] = luminance(px[0, i, j], px[1, i, j], px[2, i, j])
+
+
+def luminances(px: Planes) -> Plane:
+    """Linear luminance Y of every pixel; (3, h, w) encoded to (h, w)."""
+    out = np.empty(px.shape[1:], np.float32)
+    _luminance(np.ascontiguousarray(px), out)
+    return out
+
+
 Array = NDArray[np.float64]
 
 

@@ -13,7 +13,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from glyptic.store.objects import fetch, layers_of
-from glyptic.store.tables import Asset, Object, Plate, Revision, now
+from glyptic.store.tables import Asset, Object, Plate, Proof, Revision, now
 
 if TYPE_CHECKING:
     from glyptic.store.database import Store
@@ -68,7 +68,8 @@ def empty_bin(store: Store, days: float) -> int:
         old = list(session.scalars(select(Plate.id).where(Plate.removed_at < _ago(days))))
         for start in range(0, len(old), BATCH):
             part = old[start : start + BATCH]
-            session.execute(delete(Revision).where(Revision.plate_id.in_(part)))
+            for table in (Revision, Proof):
+                session.execute(delete(table).where(table.plate_id.in_(part)))
             session.execute(delete(Plate).where(Plate.id.in_(part)))
     return len(old)
 
@@ -86,7 +87,7 @@ class Swept:
 
 
 def sweep(store: Store, grace: float = GRACE) -> Swept:
-    """Let go of every object and every picture file that no state of any plate's log refers to.
+    """Let go of every object and every picture file that no state of any plate's log refers to, and no proof.
 
     Most is marked while others go on writing; what they wrote meanwhile is marked when nobody may.
     """
@@ -96,6 +97,7 @@ def sweep(store: Store, grace: float = GRACE) -> Swept:
         reached.mark(session, session.scalars(select(Revision.root).where(Revision.id <= newest).distinct()))
     with store.assets.lock, store.objects.being_swept(), store.writing() as session:
         reached.mark(session, session.scalars(select(Revision.root).where(Revision.id > newest).distinct()))
+        reached.mark(session, session.scalars(select(Proof.root).distinct()))
         reached.assets.update(session.scalars(select(Plate.asset_hash)))
         gone = [key for key in session.scalars(select(Object.hash)) if key not in reached.objects]
         for start in range(0, len(gone), BATCH):

@@ -55,6 +55,20 @@ class Plate(Table):
     removed_at: Mapped[datetime | None]
 
 
+class Proof(Table):
+    """A state of a plate under a name, kept for ever; it stands by itself, whatever becomes of the log."""
+
+    __tablename__ = "proof"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    plate_id: Mapped[int] = mapped_column(ForeignKey("plate.id"), index=True)
+    root: Mapped[bytes] = mapped_column(LargeBinary(16))
+    name: Mapped[str]
+    note: Mapped[str] = mapped_column(default="")
+    token: Mapped[str | None] = mapped_column(String(64))
+    at: Mapped[datetime] = mapped_column(default=now)
+
+
 class Revision(Table):
     """A state of a plate: the document's root, what was done to reach it, and where redo leads. `token`: what the page
     named the stroke that led to it, so that one sent twice is kept once."""

@@ -9,6 +9,7 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, render_template, request
 
 from glyptic.actions import aids, edit, history
+from glyptic.actions.comparing import side_of
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
@@ -30,12 +31,14 @@ from glyptic.web.context import (
     looking,
     number,
     settle_soon,
+    side,
     text,
     whole,
     workshop,
 )
 from glyptic.web.declared import declared
 from glyptic.web.desk import curve_paths
+from glyptic.web.maps import change_scales
 from glyptic.web.pictures import added, after_of
 from glyptic.web.state import answer, changed, fragments, page_state
 
@@ -51,7 +54,7 @@ def bench(plate_id: int) -> str:
         "bench/page.html", current=current, picture=picture, view_families=_view_families(),
         add_groups=_add_groups(current), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
         declared=declared(picture.canvas, picture.alpha is not None),
-        is_demo=current.name in demo_names(),
+        is_demo=current.name in demo_names(), change_scales=change_scales(),
         **fragments(current),
     )  # fmt: skip
 
@@ -95,7 +98,7 @@ def draft(plate_id: int) -> Response:
     plain = body()
     arguments = plain.get("arguments")
     stack = edit.try_edit(workshop(), plate_id, text(plain, "edit"), arguments if isinstance(arguments, dict) else {})
-    at = looking(plain)
+    at = looking(plain, workshop().current(plate_id))
     layer = stack.find(at.layer)
     head: dict[str, Any] = {"level": at.level, "curves": curve_paths(layer) if layer else {}}
     head["faults"] = _faults(stack, at.layer)
@@ -107,9 +110,11 @@ def draft(plate_id: int) -> Response:
 
 @blueprint.post("/keys")
 def keys(plate_id: int) -> Response:
-    """The keys of what is looked at, in the current state."""
-    current = workshop().current(plate_id)
-    return jsonify(revision=current.revision, keys=tile_keys(workshop(), current.stack, looking(body())))
+    """The keys of what is looked at, in the current state, or in that of the other "side" of a comparison."""
+    plain, current = body(), workshop().current(plate_id)
+    other = side(plain)
+    stack = current.stack if other is None else side_of(workshop(), current, other)
+    return jsonify(revision=current.revision, keys=tile_keys(workshop(), stack, looking(plain, current)))
 
 
 @blueprint.post("/stop")

@@ -9,12 +9,14 @@ from typing import Any, cast
 
 from flask import Response, current_app, request
 
+from glyptic.actions.comparing import Side, side_of
 from glyptic.actions.export import Exports
 from glyptic.actions.looking import Looking
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect
+from glyptic.document.values import Stack
 from glyptic.engine.views import HATCH, Hatch
 from glyptic.params.declared import finite_number
 from glyptic.params.geometry import number_list
@@ -115,8 +117,26 @@ def asked_number(plain: dict[str, Any]) -> str | None:
     return text(plain, "number", LONGEST_NUMBER) if "number" in plain else None
 
 
-def looking(plain: dict[str, Any]) -> Looking:
-    """What the page looks at: {"view", "layer", "level", "rect": [x, y, w, h]} with the rectangle in level pixels."""
+def side(plain: dict[str, Any], name: str = "side") -> Side | None:
+    """What the picture is compared with: {"kind", "number", "layers"}; None where the request does not say."""
+    inner = plain.get(name)
+    if inner is None:
+        return None
+    layers = inner.get("layers", []) if isinstance(inner, dict) else None
+    if not isinstance(layers, list) or not all(isinstance(layer, str) for layer in layers):
+        raise DocumentError([Fault(name, "must be an object with a kind, and a number or a list of layers")])
+    return Side(text(inner, "kind"), whole(inner, "number") if "number" in inner else 0, tuple(layers))
+
+
+def compared(plain: dict[str, Any], current: Current) -> Stack | None:
+    """The state that a view compares with, where it says so; None for the base."""
+    against = side(plain["looking"], "against")
+    return side_of(workshop(), current, against) if against is not None else None
+
+
+def looking(plain: dict[str, Any], current: Current | None = None) -> Looking:
+    """What the page looks at: {"view", "layer", "level", "rect": [x, y, w, h]} with the rectangle in level pixels, and
+    "against" with what a map of change compares; current: the state of the plate, for that."""
     inner = plain.get("looking")
     if not isinstance(inner, dict):
         raise DocumentError([Fault("looking", "must be an object")])
@@ -127,7 +147,11 @@ def looking(plain: dict[str, Any]) -> Looking:
     rect = Rect(*(whole(dict(zip(names, numbers, strict=True)), name) for name in names))
     hatch = _hatch(inner["hatch"]) if inner.get("hatch") is not None else HATCH
     at_rest = inner.get("atRest") is True
-    return Looking(text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch, at_rest=at_rest)
+    against = compared(plain, current) if current is not None else None
+    return Looking(
+        text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch, at_rest=at_rest,
+        against=against,
+    )  # fmt: skip
 
 
 def _hatch(raw: object) -> Hatch:

@@ -42,6 +42,7 @@ from glyptic.web import (
     painting,
     pictures,
     pixels,
+    proofs,
     shelf,
     statics,
 )
@@ -85,7 +86,7 @@ def create_app(
     CSRFProtect(app)
     filters.register(app)
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
-    for module in (shelf, house, looks, guide, bench, pictures, areas, pixels, painting, exports):
+    for module in (shelf, house, looks, guide, bench, pictures, areas, pixels, painting, proofs, exports):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)
     app.teardown_request(_leave)

@@ -11,7 +11,8 @@ from glyptic.web.statics import FOR_EVER
 blueprint = Blueprint("pixels", __name__, url_prefix="/pixels")
 
 
-def _immutable(response: Response) -> Response:
+def for_ever(response: Response) -> Response:
+    """An answer that the browser keeps: what stands under its address never changes."""
     response.cache_control.private = True
     response.cache_control.immutable = True
     response.cache_control.max_age = FOR_EVER
@@ -38,10 +39,10 @@ def tiles(keys: str) -> Response:
         if _given_up():
             return Response(status=GIVEN_UP)
         found.append(tile_pixels(workshop(), key))
-    return _immutable(Response(b"".join(found), mimetype="application/octet-stream"))
+    return for_ever(Response(b"".join(found), mimetype="application/octet-stream"))
 
 
 @blueprint.get("/<key>.jpg")
 def small(key: str) -> Response:
     """A tile as a small JPEG, for cards."""
-    return _immutable(Response(small_picture(workshop(), key), mimetype="image/jpeg"))
+    return for_ever(Response(small_picture(workshop(), key), mimetype="image/jpeg"))

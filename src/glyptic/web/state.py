@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from flask import Response, jsonify, render_template
 
+from glyptic.actions.proofs import names_of as names_of_proofs
 from glyptic.actions.tiles import tile_keys
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS
@@ -17,6 +19,7 @@ from glyptic.document.carriage import plain_place
 from glyptic.document.edits.across import on_sheet
 from glyptic.document.edits.strokes import paintings_of
 from glyptic.document.framing import Crop
+from glyptic.document.notes import plain_notes
 from glyptic.document.placing import corners_of
 from glyptic.document.values import FRAME, Frame, Layer, Mask, Stack
 from glyptic.masks import PARTS
@@ -145,6 +148,8 @@ def page_state(current: Current) -> PageState:
         "root": current.root.hex(),
         "undo": current.before.hex() if current.before else None,
         "redo": current.after.hex() if current.after else None,
+        "proofs": names_of_proofs(workshop(), current.plate_id),
+        "notes": plain_notes(current.stack.notes),
     }
 
 
@@ -164,8 +169,7 @@ def answer(current: Current, plain: dict[str, Any]) -> Response:
     html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}
     keys = []
     if plain.get("looking"):
-        at = looking(plain)
-        at = at if at.layer == current.chosen else type(at)(at.view, current.chosen, at.level, at.rect)
+        at = replace(looking(plain, current), layer=current.chosen)
         keys = tile_keys(workshop(), current.stack, at)
     return jsonify(**state, html=html, keys=keys)
 

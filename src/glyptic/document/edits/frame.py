@@ -10,11 +10,10 @@ from glyptic.document import fields
 from glyptic.document.codec import parse_frame
 from glyptic.document.edits.edit import Edit, Edited, Unchecked, arguments, refuse, set_in
 from glyptic.document.framing import Crop, nearest_right_angle
-from glyptic.document.scaling import scaled_layer
-from glyptic.document.sources import SOURCE
-from glyptic.document.values import FRAME, Frame, Layer, Stack
+from glyptic.document.scaling import following
+from glyptic.document.values import FRAME, Frame, Stack
 from glyptic.document.vocabulary import Vocabulary
-from glyptic.params import Choice, Real, Scale, Values
+from glyptic.params import Choice, Real, Values
 
 A_TURN = 0.005
 """Degrees below which a crop does not count as turned."""
@@ -66,26 +65,8 @@ def in_words(old: Frame | None, new: Frame) -> str:
 def with_frame(stack: Stack, plain: dict[str, Any], vocabulary: Vocabulary) -> Edited:
     """The stack with a frame of these plain settings; what lies over the sheet follows its size."""
     parsed = parse_frame({**plain, "layers": []}, vocabulary, "frame")
-    if stack.frame is not None and parsed.sheet != stack.frame.sheet:
-        _check_pictured(stack.sheet_layers)
-    new = replace(parsed, layers=_following(stack.frame, parsed.sheet, vocabulary))
+    new = replace(parsed, layers=following(stack.frame, parsed.sheet, vocabulary))
     return Edited(replace(stack, frame=new), in_words(stack.frame, new), FRAME)
-
-
-def _following(old: Frame | None, sheet: tuple[int, int], vocabulary: Vocabulary) -> tuple[Layer, ...]:
-    """The layers over a sheet that becomes another size: they follow it, as a vignette does the crop."""
-    if old is None:
-        return ()
-    by = Scale(sheet[0] / old.sheet[0], sheet[1] / old.sheet[1])
-    return tuple(scaled_layer(layer, by, vocabulary) for layer in old.layers)
-
-
-def _check_pictured(layers: tuple[Layer, ...]) -> None:
-    """Raises DocumentError where a mask over the sheet holds a picture, which is as large as the sheet was."""
-    for layer in Stack(layers).walk():
-        if layer.mask is not None and any(SOURCE in part.settings for part in layer.mask.parts):
-            words = "has a region or a grey picture in its mask, as large as the sheet is now; remove that part first"
-            raise refuse(layer.name, words)
 
 
 def _set_frame(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:

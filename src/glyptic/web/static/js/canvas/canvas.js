@@ -1,11 +1,12 @@
 /**
- * The canvas: the tiles that are on screen, and how they are drawn. What is on screen stays until something newer is
- * here: a new mosaic starts as a scaled copy of the old one.
+ * The canvas: what is on screen, and how it is drawn. Beside the picture itself it holds what that is compared with, on a
+ * canvas of its own: over it, and cut off at a line, or at its side.
  */
 
 import { begin, end } from "../core/busy.js";
 import { clamp, find } from "../core/dom.js";
-import { Mosaic, TILE } from "./mosaic.js";
+import { TILE } from "./mosaic.js";
+import { Pane } from "./pane.js";
 import { Place } from "./place.js";
 import { Plane } from "./plane.js";
 import { TileStore } from "./tiles.js";
@@ -30,12 +31,14 @@ const snapped = (length, told) => (told !== undefined && Math.abs(told - length)
 
 export class Canvas extends EventTarget {
   #store = new TileStore();
-  /** @type {Mosaic | null} */
-  #mosaic = null;
-  /** @type {OffscreenCanvas | null} */
-  #spare = null;
-  /** @type {Mosaic | null} */
-  #under = null;
+  #main = new Pane(this, this.#store);
+  /** What is compared with, by name, and which of it is shown. @type {Map<string, Pane>} */
+  #panes = new Map();
+  /** @type {Pane | null} */
+  #facing = null;
+  /** Whether the two stand side by side, and the picture itself at the right. */
+  #beside = false;
+  #onRight = false;
   #painted = false;
   /** @type {number[] | null} */
   #changed = null;
@@ -43,7 +46,6 @@ export class Canvas extends EventTarget {
   #moving = 0;
   /** @type {CanvasPattern | null} */
   #chequers = null;
-  #transparent;
 
   /**
    * @param {HTMLElement} stage
@@ -56,6 +58,8 @@ export class Canvas extends EventTarget {
     this.stage = stage;
     this.element = find(stage, "#canvas", HTMLCanvasElement);
     this.pen = /** @type {CanvasRenderingContext2D} */ (this.element.getContext("2d", { alpha: false }));
+    this.otherElement = find(stage, "#other", HTMLCanvasElement);
+    this.otherPen = /** @type {CanvasRenderingContext2D} */ (this.otherElement.getContext("2d", { alpha: false }));
     this.width = width;
     this.height = height;
     this.deepest = declared.deepest;
@@ -64,7 +68,7 @@ export class Canvas extends EventTarget {
     /** @type {Plane | null} */
     this.back = null;
     this.place = new Place(width, height);
-    this.#transparent = declared.transparent;
+    this.transparent = declared.transparent;
     this.#observe();
   }
 
@@ -87,18 +91,62 @@ export class Canvas extends EventTarget {
   /** @param {number} width @param {number} height @param {number} density */
   #resized(width, height, density) {
     const { place } = this;
-    const middle = place.scale ? place.inPicture(place.screen.width / 2, place.screen.height / 2) : null;
     this.element.width = width;
     this.element.height = height;
     place.scale *= density / place.density;
-    place.screen = { width, height };
     place.density = density;
+    this.#fill();
+  }
+
+  /** The picture takes up the screen, or a half of it; what was in the middle stays there. */
+  #fill() {
+    const { place, element, otherElement } = this;
+    const middle = place.scale ? place.inPicture(place.screen.width / 2, place.screen.height / 2) : null;
+    place.screen = { width: this.#beside ? Math.floor(element.width / 2) : element.width, height: element.height };
+    [otherElement.width, otherElement.height] = [place.screen.width, place.screen.height];
     if (place.fitted || !middle) place.fit();
     else place.show(middle.x, middle.y);
     this.#moved();
   }
 
-  get ready() { return this.#mosaic !== null; }
+  /** A pane for what the picture is compared with. @param {string} name */
+  pane(name) {
+    const pane = this.#panes.get(name) ?? new Pane(this, this.#store);
+    this.#panes.set(name, pane);
+    return pane;
+  }
+
+  /** A pane laid over what is on screen. @param {string} name */
+  layPane(name) {
+    const pane = this.pane(name);
+    pane.lay(this.#area(), this.level);
+    return pane;
+  }
+
+  /** Show a pane over the picture or, `beside`, at its side; or none. @param {Pane | null} pane @param {boolean} [beside] @param {boolean} [onRight] whether the picture itself is at the right */
+  face(pane, beside = false, onRight = false) {
+    const halved = beside !== this.#beside;
+    [this.#facing, this.#beside, this.#onRight] = [pane, beside, onRight];
+    this.otherElement.hidden = !pane;
+    if (!pane) return void (halved && this.#fill());
+    pane.lay(this.#area(), this.level);
+    if (halved) this.#fill();
+    else this.draw();
+  }
+
+  /** Draw at once what is shown over the picture, for the eye not to forget. @param {Pane} pane */
+  flash(pane) {
+    this.face(pane, this.#beside, this.#onRight);
+    this.draw();
+    this.#paint();
+  }
+
+  get facing() { return this.#facing; }
+
+  /** Where the picture itself begins on the screen, in device pixels. */
+  get #offset() { return this.#beside && this.#onRight ? this.element.width - this.place.screen.width : 0; }
+
+  get ready() { return this.#main.mosaic !== null; }
   get density() { return this.place.density; }
   get scale() { return this.place.scale; }
   get fitted() { return this.place.fitted; }
@@ -110,7 +158,9 @@ export class Canvas extends EventTarget {
   /** Device pixels of the canvas under a pointer event. @param {{ clientX: number, clientY: number }} event */
   screenAt(event) {
     const box = this.stage.getBoundingClientRect();
-    return { x: (event.clientX - box.left) * this.density, y: (event.clientY - box.top) * this.density };
+    const x = (event.clientX - box.left) * this.density;
+    const { width } = this.place.screen;
+    return { x: this.#beside && x >= this.element.width - width ? x - (this.element.width - width) : x, y: (event.clientY - box.top) * this.density };
   }
 
   /** Full-size coordinates, of what is shown, of a pointer event. @param {{ clientX: number, clientY: number }} event */
@@ -133,7 +183,7 @@ export class Canvas extends EventTarget {
   /** CSS pixels on the stage of coordinates of what the chosen layer is drawn in. @param {number} x @param {number} y */
   onStage(x, y) {
     const screen = this.place.onScreen(...this.shown(x, y));
-    return { x: screen.x / this.density, y: screen.y / this.density };
+    return { x: (screen.x + this.#offset) / this.density, y: screen.y / this.density };
   }
 
   /** How many CSS pixels a pixel of what the chosen layer is drawn in is wide, on the whole. */
@@ -148,7 +198,7 @@ export class Canvas extends EventTarget {
   /** The colour that is shown under a pointer, each channel 0..1. @param {{ clientX: number, clientY: number }} event */
   colourAt(event) {
     const { x, y } = this.screenAt(event);
-    return [...this.pen.getImageData(Math.floor(x), Math.floor(y), 1, 1).data].slice(0, 3).map((code) => code / 255);
+    return [...this.pen.getImageData(Math.floor(x) + this.#offset, Math.floor(y), 1, 1).data].slice(0, 3).map((code) => code / 255);
   }
 
   /** What is shown is another thing: its size, its deepest level, and what carries it to what is drawn in. A new size is
@@ -158,11 +208,9 @@ export class Canvas extends EventTarget {
     this.back = this.through?.inverse ?? null;
     if (width === this.width && height === this.height) return;
     const { place } = this;
-    for (const key of this.#mosaic?.wanted.values() ?? []) this.#store.giveUp(key);
+    for (const pane of [this.#main, ...this.#panes.values()]) pane.clear();
     [this.width, this.height, this.deepest] = [width, height, deepest];
     [place.width, place.height] = [width, height];
-    this.#mosaic = null;
-    this.#under = null;
     this.dispatchEvent(new Event("size"));
     if (place.screen.width) this.move(() => { if (place.fitted) place.fit(); else place.pan(0, 0); });
   }
@@ -182,7 +230,7 @@ export class Canvas extends EventTarget {
   #pointed(event) {
     const box = this.stage.getBoundingClientRect();
     const inside = event && event.clientX >= box.left && event.clientX <= box.right && event.clientY >= box.top && event.clientY <= box.bottom;
-    return inside ? this.screenAt(event) : { x: this.element.width / 2, y: this.element.height / 2 };
+    return inside ? this.screenAt(event) : { x: this.place.screen.width / 2, y: this.place.screen.height / 2 };
   }
 
   /** @param {{ clientX: number, clientY: number } | null} event */
@@ -202,28 +250,14 @@ export class Canvas extends EventTarget {
 
   #moved() {
     const area = this.#area();
-    if (!this.#mosaic?.holds(area, this.level)) this.#lay(area);
+    this.#main.lay(area, this.level);
+    this.#facing?.lay(area, this.level);
     this.#inMotion();
     this.draw();
     this.dispatchEvent(new Event("moved"));
   }
 
-  /** Lay a new mosaic over an area. @param {import("./mosaic.js").Area} area */
-  #lay(area) {
-    const made = new Mosaic(this.level, area, this.#transparent, this.#spare);
-    const old = this.#mosaic;
-    this.#spare = old?.canvas ?? null;
-    if (!this.#transparent) made.fill(this.#surround);
-    if (this.#under) made.startFrom(this.#under);
-    if (old) {
-      made.startFrom(old);
-      const still = new Set(made.wanted.values());
-      for (const key of old.wanted.values()) if (!still.has(key)) this.#store.giveUp(key);
-    }
-    this.#mosaic = made;
-  }
-
-  get #surround() { return getComputedStyle(this.stage).backgroundColor; }
+  get surround() { return getComputedStyle(this.stage).backgroundColor; }
 
   /** While anything moves it is drawn quickly; when it has come to rest, once more and well. */
   #inMotion() {
@@ -254,7 +288,7 @@ export class Canvas extends EventTarget {
 
   /** What the server is asked about: the level and the rectangle of its tiles on screen. @param {string} view @param {string} layer @returns {Looking} */
   looking(view, layer) {
-    const { tx, ty, columns, rows } = this.#mosaic ?? this.#area();
+    const { tx, ty, columns, rows } = this.#main.mosaic ?? this.#area();
     return { view, layer, level: this.level, rect: [tx * TILE, ty * TILE, columns * TILE, rows * TILE] };
   }
 
@@ -287,11 +321,10 @@ export class Canvas extends EventTarget {
    * @param {() => boolean} current
    */
   async showQuick(jpeg, rect, level, current) {
-    const mosaic = this.#mosaic;
+    const { mosaic } = this.#main;
     const picture = await createImageBitmap(new Blob([jpeg], { type: "image/jpeg" }), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
-    if (mosaic && mosaic === this.#mosaic && current()) {
-      for (const key of mosaic.wanted.values()) this.#store.giveUp(key);
-      mosaic.putScaled(picture, rect, level);
+    if (mosaic && mosaic === this.#main.mosaic && current()) {
+      this.#main.putScaled(picture, rect, level);
       this.#inMotion();
       this.draw();
     }
@@ -299,36 +332,13 @@ export class Canvas extends EventTarget {
   }
 
   /** @param {number} level @param {number} tx @param {number} ty @returns {[number, number]} */
-  #tileSize(level, tx, ty) {
+  tileSize(level, tx, ty) {
     const size = 2 ** level;
     return [Math.min(TILE, Math.ceil(this.width / size) - tx * TILE), Math.min(TILE, Math.ceil(this.height / size) - ty * TILE)];
   }
 
   /** Show these tiles of a level; resolves when all are on screen (or no longer wanted). @param {TileKeys} keys @param {number} level */
-  async show(keys, level) {
-    const mosaic = this.#mosaic;
-    if (!mosaic || mosaic.level !== level) return;
-    const wanted = new Set(keys.map(([, , key]) => key));
-    for (const [tx, ty, key] of keys) {
-      const before = mosaic.wanted.get(`${tx} ${ty}`);
-      if (before && !wanted.has(before)) this.#store.giveUp(before);
-      mosaic.wanted.set(`${tx} ${ty}`, key);
-    }
-    let put = false;
-    const coming = [];
-    for (const [tx, ty, key] of keys) {
-      if (mosaic.shown.get(`${tx} ${ty}`) === key) continue;
-      const here = this.#store.peek(key);
-      if (here) {
-        mosaic.put(here, tx, ty, key);
-        put = true;
-      } else {
-        coming.push(this.#bring(level, tx, ty, key));
-      }
-    }
-    if (put) this.draw();
-    await Promise.all(coming);
-  }
+  show(keys, level) { return this.#main.show(keys, level); }
 
   /** Whether tiles can be shown at once: all of them are here. @param {TileKeys} keys */
   has(keys) { return keys.every(([, , key]) => this.#store.has(key)); }
@@ -338,23 +348,7 @@ export class Canvas extends EventTarget {
     for (const [tx, ty, key] of keys) {
       if (!current()) return;
       if (this.#store.has(key)) continue;
-      await this.#store.fetch(key, ...this.#tileSize(level, tx, ty), true).catch(() => {});
-    }
-  }
-
-  /** @param {number} level @param {number} tx @param {number} ty @param {string} key */
-  async #bring(level, tx, ty, key) {
-    this.#count(1);
-    try {
-      const pixels = await this.#store.fetch(key, ...this.#tileSize(level, tx, ty));
-      const mosaic = this.#mosaic;
-      if (mosaic?.level !== level || mosaic.wanted.get(`${tx} ${ty}`) !== key) return;
-      mosaic.put(pixels, tx, ty, key);
-      this.draw();
-    } catch (error) {
-      if (!(error instanceof DOMException && error.name === "AbortError")) this.dispatchEvent(new Event("missed"));
-    } finally {
-      this.#count(-1);
+      await this.#store.fetch(key, ...this.tileSize(level, tx, ty), true).catch(() => {});
     }
   }
 
@@ -366,21 +360,14 @@ export class Canvas extends EventTarget {
   }
 
   /** Keep the whole picture, small, so that what comes into sight is never blank. @param {TileKeys} keys @param {Looking} looking */
-  async keepOverview(keys, { level, rect }) {
-    const made = new Mosaic(level, { tx: 0, ty: 0, columns: Math.ceil(rect[2] / TILE), rows: Math.ceil(rect[3] / TILE) }, this.#transparent);
-    const tiles = await Promise.all(keys.map(([tx, ty, key]) => this.#store.fetch(key, ...this.#tileSize(level, tx, ty))));
-    tiles.forEach((pixels, i) => made.put(pixels, keys[i][0], keys[i][1], keys[i][2]));
-    this.#under = made;
+  async keepOverview(keys, looking) {
+    await this.#main.keepOverview(keys, looking);
     this.dispatchEvent(new Event("overview"));
-    if (this.#mosaic?.isBlank) {
-      this.#mosaic.startFrom(made);
-      this.draw();
-    }
   }
 
   /** Draw the whole picture, small, on a canvas; false while it is not here. @param {HTMLCanvasElement} target */
   drawOverview(target) {
-    const under = this.#under;
+    const { under } = this.#main;
     const pen = target.getContext("2d");
     if (!under || !pen) return false;
     const size = 2 ** under.level;
@@ -389,16 +376,17 @@ export class Canvas extends EventTarget {
     return true;
   }
 
-  /** @param {number} change */
-  #count(change) {
+  /** So many tiles more, or fewer, are waited for. @param {number} change */
+  count(change) {
     this.#outstanding += change;
     this.dispatchEvent(new CustomEvent("waiting", { detail: this.#outstanding }));
   }
 
   /** Put a rectangle of a level that came back while a stroke is drawn. @param {ArrayBuffer} bytes @param {number[]} rect @param {number} level */
   patch(bytes, [x, y, w, h], level) {
-    if (!w || !h || !this.#mosaic || this.#mosaic.level !== level) return;
-    this.#mosaic.patch(new ImageData(new Uint8ClampedArray(bytes), w, h), x, y);
+    const { mosaic } = this.#main;
+    if (!w || !h || !mosaic || mosaic.level !== level) return;
+    mosaic.patch(new ImageData(new Uint8ClampedArray(bytes), w, h), x, y);
     this.draw(this.#onScreen(x, y, w, h, 2 ** level));
   }
 
@@ -406,7 +394,8 @@ export class Canvas extends EventTarget {
   #onScreen(x, y, w, h, size) {
     const { left, top, right, bottom } = this.place.screenOf(x * size, y * size, w * size, h * size);
     const margin = Math.ceil(SMOOTHED * Math.max(this.scale * size, 1));
-    return [Math.floor(left) - margin, Math.floor(top) - margin, Math.ceil(right) + margin, Math.ceil(bottom) + margin];
+    const by = this.#offset;
+    return [Math.floor(left) - margin + by, Math.floor(top) - margin, Math.ceil(right) + margin + by, Math.ceil(bottom) + margin];
   }
 
   /** Draw with the next frame: all of it, or what lies in a part of the screen, [left, top, right, bottom]. */
@@ -424,29 +413,34 @@ export class Canvas extends EventTarget {
   }
 
   #paint() {
-    const { pen } = this;
-    const [left, top, right, bottom] = this.#changed ?? [0, 0, 0, 0];
+    const part = this.#changed ?? [0, 0, this.element.width, this.element.height];
     this.#changed = null;
+    this.#paintPane(this.pen, this.#main, part, this.#offset);
+    if (this.#facing) this.#paintPane(this.otherPen, this.#facing, this.#beside ? [0, 0, this.otherElement.width, this.otherElement.height] : part, 0);
+    this.dispatchEvent(new Event("painted"));
+  }
+
+  /** @param {CanvasRenderingContext2D} pen @param {Pane} pane @param {number[]} part of the screen @param {number} offset */
+  #paintPane(pen, pane, [left, top, right, bottom], offset) {
     pen.save();
     pen.beginPath();
     pen.rect(left, top, right - left, bottom - top);
     pen.clip();
-    pen.fillStyle = this.#surround;
+    pen.fillStyle = this.surround;
     pen.fillRect(left, top, right - left, bottom - top);
-    if (this.#mosaic) this.#paintMosaic(this.#mosaic);
+    if (pane.mosaic) this.#paintMosaic(pen, pane.mosaic, offset);
     pen.restore();
-    this.dispatchEvent(new Event("painted"));
   }
 
-  /** @param {Mosaic} mosaic */
-  #paintMosaic(mosaic) {
-    const { pen, width, height } = this;
+  /** @param {CanvasRenderingContext2D} pen @param {import("./mosaic.js").Mosaic} mosaic @param {number} offset */
+  #paintMosaic(pen, mosaic, offset) {
     const size = 2 ** mosaic.level;
-    pen.setTransform(...this.place.transform);
+    const [a, b, c, d, e, f] = this.place.transform;
+    pen.setTransform(a, b, c, d, e + offset, f);
     pen.beginPath();
-    pen.rect(0, 0, width, height);
+    pen.rect(0, 0, this.width, this.height);
     pen.clip();
-    if (this.#transparent) this.#paintChequers();
+    if (this.transparent) this.#paintChequers(pen);
     pen.imageSmoothingEnabled = this.scale * size < 2;
     pen.imageSmoothingQuality = this.#moving ? "low" : "high";
     pen.drawImage(
@@ -455,9 +449,8 @@ export class Canvas extends EventTarget {
     );
   }
 
-  /** What shows through a picture with alpha: chequers that stay where they are on the screen. */
-  #paintChequers() {
-    const { pen } = this;
+  /** What shows through a picture with alpha: chequers that stay where they are on the screen. @param {CanvasRenderingContext2D} pen */
+  #paintChequers(pen) {
     this.#chequers ??= pen.createPattern(chequered(CHEQUER * this.density), "repeat");
     if (!this.#chequers) return;
     pen.save();

@@ -14,7 +14,6 @@ const STEP = Math.SQRT2;
 const OVERVIEW_SIDE = 116;
 
 export class Looks {
-  #before = "";
   #everywhere = false;
 
   /** @param {Bench} bench */
@@ -27,6 +26,7 @@ export class Looks {
     this.#bindOverview();
     this.#bindSurround();
     bench.showing.addEventListener("view", () => this.#showViews());
+    bench.showing.addEventListener("held", () => this.#showViews());
     bench.fresh(() => this.#showViews());
   }
 
@@ -37,7 +37,6 @@ export class Looks {
       button.closest("details")?.removeAttribute("open");
     });
     keys.bind("next-view", () => this.#nextView());
-    keys.bind("before", () => this.#holdBefore(), () => this.#letGoBefore());
     keys.bind("everywhere", () => this.#holdEverywhere(), () => this.#letGoEverywhere());
   }
 
@@ -46,16 +45,6 @@ export class Looks {
   #nextView() {
     const names = this.#views.map((button) => button.dataset.view ?? "");
     this.bench.showing.setView(names[(names.indexOf(this.bench.showing.view) + 1) % names.length]);
-  }
-
-  #holdBefore() {
-    this.#before = this.bench.showing.view;
-    this.bench.showing.setView("before");
-  }
-
-  #letGoBefore() {
-    if (this.#before) this.bench.showing.setView(this.#before);
-    this.#before = "";
   }
 
   /** Show the chosen layer as if its mask were open, until the key is let go. */
@@ -73,19 +62,20 @@ export class Looks {
 
   /** Only the views that the chosen layer has; a view that it has not gives way to the finished picture. */
   #showViews() {
-    const { session, showing, root, hatch } = this.bench;
+    const { session, showing, root, hatch, comparing } = this.bench;
+    const seen = comparing?.held === "before" ? "before" : showing.view.replace("-stops", "");
     const { masked, kind } = session.state.target;
     const has = /** @type {Record<string, boolean>} */ ({ "": true, mask: masked, painting: kind === "grey" });
     for (const button of all(root, "[data-view]", HTMLButtonElement)) {
       button.hidden = !has[button.dataset.needs ?? ""];
-      button.setAttribute("aria-pressed", String(button.dataset.view === showing.view));
+      button.setAttribute("aria-pressed", String(button.dataset.view === seen));
     }
     for (const family of all(root, ".views .family", HTMLElement)) family.hidden = all(family, "button", HTMLButtonElement).every((button) => button.hidden);
-    const now = this.#views.find((button) => button.dataset.view === showing.view);
+    const now = this.#views.find((button) => button.dataset.view === seen);
     for (const name of all(root, "[data-view-name]", HTMLElement)) name.textContent = now?.dataset.title ?? "Finished";
     hatch.show(showing.view === "mask-over");
     this.bench.stage.classList.toggle("grey-shown", showing.view === "grey-alone");
-    if (!now && !this.#before && showing.view !== UNFRAMED) showing.setView("finished");
+    if (!now && showing.view !== UNFRAMED) showing.setView("finished");
   }
 
   #bindZoom() {

@@ -39,6 +39,8 @@ export class Bench {
   strip;
   /** @type {import("../panels/panels.js").Panels} */
   panels;
+  /** @type {import("../canvas/comparing.js").Comparing} */
+  comparing;
   /** @type {import("./waiting.js").Waiting} */
   waiting;
 

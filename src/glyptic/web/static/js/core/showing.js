@@ -39,6 +39,10 @@ export class Showing extends EventTarget {
   #coarser = 1;
   #exact = 0;
   #deepest;
+  /** What is done while nothing happens. @type {((current: () => boolean) => Promise<void>)[]} */
+  #idle = [];
+  /** What a map of change compares with, null for the base. @type {any} */
+  against = null;
   #keysOf = new Map();
   #leadsTo = new Map();
 
@@ -66,8 +70,11 @@ export class Showing extends EventTarget {
 
   get looking() { return this.#dressed(this.canvas.looking(this.view, this.session.chosen)); }
 
-  /** What is looked at, with the hatch where it is drawn. @param {any} looking */
-  #dressed(looking) { return looking.view === "mask-over" ? { ...looking, hatch: this.hatch.values } : looking; }
+  /** What is looked at, with the hatch where it is drawn, and with what a map of change compares. @param {any} looking */
+  #dressed(looking) {
+    if (looking.view === "mask-over") return { ...looking, hatch: this.hatch.values };
+    return this.against && looking.view.startsWith("change") ? { ...looking, against: this.against } : looking;
+  }
 
   /** Ask for what is on screen now; only the newest question counts. */
   async refresh() {
@@ -107,6 +114,7 @@ export class Showing extends EventTarget {
     const number = this.#looks;
     const current = () => number === this.#looks && !this.#busy && !this.session.asking;
     await this.#refine(current);
+    for (const work of this.#idle) await work(current);
     for (const soon of this.canvas.lookingSoon(this.view, this.session.chosen)) {
       const looking = this.#dressed(soon);
       if (!current()) return;
@@ -114,6 +122,9 @@ export class Showing extends EventTarget {
       await this.canvas.prepare(keys, looking.level, current);
     }
   }
+
+  /** Do something whenever nothing happens; it stops where `current` says that something does. @param {(current: () => boolean) => Promise<void>} work */
+  whenIdle(work) { this.#idle.push(work); }
 
   /** Through a frame that turns, a picture that is zoomed out and stays still is made of a finer one. @param {() => boolean} current */
   async #refine(current) {

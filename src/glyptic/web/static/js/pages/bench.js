@@ -1,5 +1,6 @@
 /** The bench's page: its parts, in the order in which they need each other, and what belongs to none of them alone. */
 
+import { Comparing } from "../canvas/comparing.js";
 import { Looks } from "../canvas/looks.js";
 import { end } from "../core/busy.js";
 import { hush } from "../core/says.js";
@@ -64,6 +65,7 @@ bench.regions = new Regions(bench);
 bench.strokes = new Strokes(bench);
 bench.framing = new Framing(bench);
 bench.hand = new Hand(bench);
+bench.comparing = new Comparing(bench);
 const finding = new Finding(bench);
 const help = new Help(bench);
 /** Parts that nobody else asks for anything. */

@@ -14,7 +14,7 @@ const DONE = {
   add: ({ session }, start) => session.state.revision !== start.revision && session.state.target.kind === "curves",
   set: ({ session }) => Object.values(session.state.curves).some((path) => path !== session.state.straight),
   mask: ({ session }) => session.state.target.masked && session.state.target.strokes > 0,
-  compare: ({ showing }) => showing.view === "before",
+  compare: ({ showing, comparing }) => showing.view === "before" || comparing.held === "before",
   undo: ({ session }) => session.state.redo !== null,
 };
 
@@ -31,7 +31,7 @@ export class Guide {
     const { events, session, showing, canvas } = bench;
     events.on("click", "#guide [data-skip]", () => this.#begin(this.#at + 1));
     events.on("click", "#guide [data-end]", () => this.#end());
-    for (const [source, type] of /** @type {[EventTarget, string][]} */ ([[session, "state"], [showing, "view"], [canvas, "moved"]])) source.addEventListener(type, () => this.#watch());
+    for (const [source, type] of /** @type {[EventTarget, string][]} */ ([[session, "state"], [showing, "view"], [showing, "held"], [canvas, "moved"]])) source.addEventListener(type, () => this.#watch());
     const asked = new URLSearchParams(location.search).has(ASKED);
     if (asked || (bench.root.dataset.demo === "yes" && !recall(STORED, false))) this.#begin(0);
   }
