@@ -120,6 +120,7 @@ KEYS = (
         LAYERS),
     Key("undo", ("ctrl+z",), "Ctrl+Z", "undo", PLATE, repeats=True),
     Key("redo", ("ctrl+shift+z", "ctrl+y"), "Ctrl+Shift+Z", "redo", PLATE, repeats=True),
+    Key("pull-proof", ("ctrl+Enter",), "Ctrl+Enter", "pull a proof: name it, and once more to keep it", PLATE),
     Key("help", ("?",), "?", "what the control under the pointer does; on the picture, this list", PLATE),
 )  # fmt: skip
 

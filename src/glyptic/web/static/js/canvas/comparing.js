@@ -36,6 +36,8 @@ export class Comparing {
   /** What each pane shows, as it was asked for. @type {Map<string, string>} */
   #shown = new Map();
   #asked = 0;
+  /** Whether the hairline is in the hand. */
+  dragging = false;
 
   /** @param {Bench} bench */
   constructor(bench) {
@@ -146,11 +148,16 @@ export class Comparing {
     const at = (/** @type {PointerEvent} */ { clientX, clientY }) => (isLevel ? (clientY - box.top) / box.height : (clientX - box.left) / box.width);
     const off = this.#at - at(event);
     const before = this.#at;
+    const end = () => { this.dragging = false; };
+    this.dragging = true;
     this.line.focus({ preventScroll: true });
     return {
       move: (/** @type {PointerEvent} */ moved) => this.#put(at(moved) + off),
-      end: () => {},
-      giveUp: () => this.#put(before),
+      end,
+      giveUp: () => {
+        end();
+        this.#put(before);
+      },
     };
   }
 

@@ -110,7 +110,7 @@ export class Hand {
       this.touches.sees(event);
       this.lastPointer = event;
       this.showRing(event);
-      if (!this.#active) this.bench.measures.pointAt(canvas.shownAt(event), brush.forChip);
+      if (!this.#active && !this.bench.comparing?.dragging) this.bench.measures.pointAt(canvas.shownAt(event), brush.forChip);
       else this.chip.hidden = true;
     });
     stage.addEventListener("pointerleave", () => {

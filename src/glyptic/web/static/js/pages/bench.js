@@ -38,6 +38,7 @@ import { Help } from "../panels/help.js";
 import { Kept } from "../panels/kept.js";
 import { Log } from "../panels/log.js";
 import { Panels } from "../panels/panels.js";
+import { Proofs } from "../panels/proofs.js";
 import { Finding } from "../strip/finding.js";
 import { dragMasks } from "../strip/mask_drag.js";
 import { Strip } from "../strip/strip.js";
@@ -71,7 +72,7 @@ const help = new Help(bench);
 /** Parts that nobody else asks for anything. */
 export const parts = [
   bars, new HandBar(bench), new Levels(bench), new ToneWindows(bench), new MaskCurve(bench), new HueRing(bench), new Stops(bench), new Findings(bench),
-  new Ways(bench), new Add(bench), new Log(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
+  new Ways(bench), new Add(bench), new Log(bench), new Proofs(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
 ];
 exporting(bench);
 laying(bench);

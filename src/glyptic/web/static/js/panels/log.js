@@ -11,6 +11,7 @@ export class Log {
     this.bench = bench;
     const { events, keys, session, panels } = bench;
     events.on("click", "[data-go-to]", (_, entry) => session.ask("go", { to: Number(entry.dataset.goTo) }));
+    events.on("click", "[data-compare-step]", (_, { dataset }) => bench.comparing.compareWith("step", Number(dataset.compareStep), dataset.words));
     events.on("click", "[data-do]", (_, button) => session.ask(button.dataset.do));
     keys.bind("undo", () => session.ask("undo"));
     keys.bind("redo", () => session.ask("redo"));
