@@ -18,7 +18,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import render
-from glyptic.engine.views import HATCH, VIEWS
+from glyptic.engine.views import VIEWS, Dress
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.writing import FORMATS, Output, encode_picture
@@ -46,7 +46,7 @@ for seed in range(40):
         made = render(plan, TileCache(), level, depth=16 if level else 8)
     layer = list(plan.below)[-1]
     for view in VIEWS.values():
-        Reader(TileCache(), Canvas(300, 280), 1).read(view.node(plan, layer, HATCH), Reader(TileCache(), Canvas(300, 280), 1).bounds)
+        Reader(TileCache(), Canvas(300, 280), 1).read(view.node(plan, layer, Dress()), Reader(TileCache(), Canvas(300, 280), 1).bounds)
 for name, chosen in FORMATS.items():
     for depth in chosen.depths:
         codes = colourful(70, 50) if depth == 16 else colourful(70, 50) >> 8

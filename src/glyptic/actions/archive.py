@@ -5,19 +5,23 @@ from __future__ import annotations
 import zipfile
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from itertools import chain
 from pathlib import Path, PurePosixPath
-from typing import IO
+from typing import IO, Any
 
 from glyptic.actions.keeping import keep_first
 from glyptic.actions.open_picture import keep_asset, plate_name
+from glyptic.actions.proofs import plain_list, take_in
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, GlypticError, PictureError
 from glyptic.document.codec import read_stack
+from glyptic.document.proof_list import PROOFS_FILE, read_proofs, write_proofs
 from glyptic.document.sources import with_sources
 from glyptic.document.values import Stack
 from glyptic.document.writing import write_stack
 from glyptic.engine.gate import every_source
 from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.params import Values
 from glyptic.store.plates import asset_of
 
 STACK_FILE = "stack.json"
@@ -35,6 +39,17 @@ class Saved:
     stack: Stack
     files: dict[str, str]
     """The asset of each name."""
+    proofs: list[tuple[dict[str, Any], Stack]]
+    """Proofs, the oldest first: each as the list of proofs has it, and its state."""
+
+    @property
+    def texts(self) -> Iterator[tuple[str, str]]:
+        """(name, content) of the files that are written as text."""
+        yield STACK_FILE, write_stack(self.stack, VOCABULARY)
+        if self.proofs:
+            yield PROOFS_FILE, write_proofs([entry for entry, _ in self.proofs])
+        for entry, stack in self.proofs:
+            yield entry["stack"], write_stack(stack, VOCABULARY)
 
 
 def _clean(name: str) -> str:
@@ -43,23 +58,30 @@ def _clean(name: str) -> str:
 
 
 def saved(workshop: Workshop, plate_id: int) -> Saved:
-    """A plate's current state with the files it needs."""
+    """A plate's current state and its proofs, with the files they need."""
     stack = workshop.current(plate_id).stack
+    pulled = [(one, workshop.stack(one.root)) for one in reversed(plain_list(workshop, plate_id))]
     names: dict[str, str] = {}
     with workshop.store.session() as session:
-        for _, asset, _ in every_source(stack):
+        for _, asset, _ in chain.from_iterable(every_source(one) for one in (stack, *(proof for _, proof in pulled))):
             if asset not in names:
                 head = workshop.store.assets.read(asset)[:4]
                 suffix = next((end for start, end in SUFFIXES.items() if head.startswith(start)), "")
                 names[asset] = f"{PICTURES}/{len(names) + 1:02}-{_clean(asset_of(session, asset).name)}{suffix}"
-    return Saved(with_sources(stack, names.__getitem__), {name: asset for asset, name in names.items()})
+    proofs = [
+        ({"name": one.name, "note": one.note, "at": one.at.isoformat(), "stack": f"proof-{number:03}.json"},
+         with_sources(proof, names.__getitem__))
+        for number, (one, proof) in enumerate(pulled, 1)
+    ]  # fmt: skip
+    return Saved(with_sources(stack, names.__getitem__), {name: asset for asset, name in names.items()}, proofs)
 
 
 def write_archive(workshop: Workshop, plate_id: int, stream: IO[bytes]) -> None:
     """Write a plate's stack file and its pictures, as they came, as a ZIP."""
     plate = saved(workshop, plate_id)
     with zipfile.ZipFile(stream, "w") as archive:
-        archive.writestr(STACK_FILE, write_stack(plate.stack, VOCABULARY), zipfile.ZIP_DEFLATED)
+        for name, text in plate.texts:
+            archive.writestr(name, text, zipfile.ZIP_DEFLATED)
         for name, asset in plate.files.items():
             archive.writestr(name, workshop.store.assets.read(asset), zipfile.ZIP_STORED)
 
@@ -70,7 +92,8 @@ def write_folder(workshop: Workshop, plate_id: int, folder: Path) -> Path:
     (folder / PICTURES).mkdir(parents=True, exist_ok=True)
     for name, asset in plate.files.items():
         (folder / name).write_bytes(workshop.store.assets.read(asset))
-    (folder / STACK_FILE).write_text(write_stack(plate.stack, VOCABULARY))
+    for name, text in plate.texts:
+        (folder / name).write_text(text)
     return folder / STACK_FILE
 
 
@@ -81,8 +104,30 @@ Beside = Callable[[str], bytes]
 def open_stack(workshop: Workshop, text: bytes, beside: Beside, name: str) -> int:
     """Put a plate made of a stack file and the pictures beside it on the shelf; returns its id. Raises DocumentError
     with every fault; the shelf is unchanged then."""
-    stack = read_stack(text, VOCABULARY)
     assets: dict[str, str] = {}
+    kept = _with_assets(workshop, read_stack(text, VOCABULARY), beside, assets)
+    proofs = [
+        (entry, _with_assets(workshop, read_stack(beside(entry["stack"]), VOCABULARY), beside, assets))
+        for entry in _proofs_beside(beside)
+    ]
+    for _, proof in proofs:
+        workshop.admit(proof)
+    plate_id = keep_first(workshop, plate_name(name), kept.base.source, kept, "Opened with its stack")
+    for entry, proof in proofs:
+        take_in(workshop, plate_id, proof, entry["name"], entry["note"], entry["at"])
+    return plate_id
+
+
+def _proofs_beside(beside: Beside) -> list[Values]:
+    try:
+        text = beside(PROOFS_FILE)
+    except PictureError:
+        return []
+    return read_proofs(text)
+
+
+def _with_assets(workshop: Workshop, stack: Stack, beside: Beside, assets: dict[str, str]) -> Stack:
+    """A stack that refers to assets, which are kept on the way; raises DocumentError with every fault."""
     faults: list[Fault] = []
     for field, source, _ in every_source(stack):
         try:
@@ -91,8 +136,7 @@ def open_stack(workshop: Workshop, text: bytes, beside: Beside, name: str) -> in
             faults.append(Fault(field, f"{source[:80]}: {error}"))
     if faults:
         raise DocumentError(faults)
-    kept = with_sources(stack, assets.__getitem__)
-    return keep_first(workshop, plate_name(name), kept.base.source, kept, "Opened with its stack")
+    return with_sources(stack, assets.__getitem__)
 
 
 def open_archive(workshop: Workshop, stream: IO[bytes], name: str) -> int:

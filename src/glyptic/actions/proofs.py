@@ -10,17 +10,13 @@ from glyptic.actions.edit import check_revision, kept_already
 from glyptic.actions.keeping import keep_after
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, GlypticError
+from glyptic.document.proof_list import WORDS
 from glyptic.document.values import Stack
-from glyptic.params import Schema, Text
+from glyptic.params import Schema
 from glyptic.store import plates, proofs
 
 GONE = proofs.GONE
-WORDS = Schema(
-    {
-        "name": Text(label="Name", longest=80, help="What the proof is called in the list and by `glyptic render`."),
-        "note": Text(label="Note", longest=500, default="", blank=True, help="What is to be remembered about it."),
-    }
-)  # fmt: skip
+FIELDS = Schema(WORDS)
 
 
 @dataclass(frozen=True)
@@ -38,7 +34,7 @@ class Pulled:
 
 def _worded(name: object, note: object) -> tuple[str, str]:
     faults: list[Fault] = []
-    values = WORDS.parse({"name": name, "note": note}, "", faults)
+    values = FIELDS.parse({"name": name, "note": note}, "", faults)
     if values is None:
         raise DocumentError(faults)
     return values["name"].strip(), values["note"].strip()
@@ -70,6 +66,20 @@ def pull(workshop: Workshop, plate_id: int, revision: int, name: str, note: str,
             plate = plates.plate_of(session, plate_id)
             made = proofs.add_proof(session, plate, current.root, name, note, token)
             return Pulled(made.id, made.root, made.name, made.note, made.at)
+
+
+def take_in(workshop: Workshop, plate_id: int, stack: Stack, name: str, note: str, at: str) -> None:
+    """Keep a state that came with a plate as one of its proofs. at: when it was pulled, in ISO 8601; now where that
+    cannot be read."""
+    try:
+        when = datetime.fromisoformat(at).replace(tzinfo=None) if at else None
+    except ValueError:
+        when = None
+    with workshop.store.writing() as session:
+        plate = plates.plate_of(session, plate_id)
+        root = workshop.store.objects.put(session, stack)
+        proofs.add_proof(session, plate, root, name, note, None, when)
+    workshop.took(root, stack)
 
 
 def reword(workshop: Workshop, plate_id: int, proof_id: int, name: str, note: str) -> None:

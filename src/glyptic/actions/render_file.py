@@ -10,6 +10,7 @@ from pathlib import Path
 from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.base.rectangles import Rect
 from glyptic.document.codec import read_stack
+from glyptic.document.proof_list import PROOFS_FILE, named, read_proofs
 from glyptic.document.values import Stack
 from glyptic.engine.gate import every_source, unfit_as_mask
 from glyptic.engine.plan import AT_REST, make_plan, until
@@ -63,6 +64,16 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     if faults:
         raise DocumentError(faults)
     return Opened(stack, pictures, decoded[stack.base.source])
+
+
+def proof_beside(stack: Path, name: str) -> Path:
+    """The stack file of a proof, from the list of proofs beside a stack file; raises DocumentError."""
+    listed = stack.parent / PROOFS_FILE
+    try:
+        text = listed.read_bytes()
+    except OSError as error:
+        raise DocumentError([Fault("proof", f"there is no {PROOFS_FILE} beside {stack.name}")]) from error
+    return stack.parent / str(named(read_proofs(text), name)["stack"])
 
 
 def _path_below(folder: Path, source: str) -> Path:

@@ -20,6 +20,7 @@ import numpy as np
 from llvmlite import binding
 
 from glyptic.adjust import KINDS
+from glyptic.analysis.difference import changes
 from glyptic.document.codec import parse_stack
 from glyptic.document.values import FORMAT, VERSION, Stack
 from glyptic.engine.cache import TileCache
@@ -31,7 +32,7 @@ from glyptic.masks import PARTS
 from glyptic.pixels.compiled import MADE
 from glyptic.pixels.kept_code import KEPT
 from glyptic.pixels.pyramid import Picture, Pyramid
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.srgb import luminances, tone
 
 SIDE = 64
 LATER = 10.0
@@ -102,6 +103,13 @@ def _frame() -> None:
         render(plan, TileCache(), depth=16)
 
 
+def _maps() -> None:
+    """What tells of a picture: the maps of its tone and of what changed."""
+    px = np.zeros((3, 2, 2), np.float32)
+    luminances(px)
+    changes(px, px)
+
+
 def _write() -> None:
     for kind in FORMATS.values():
         kind.write(BytesIO(), Sheet(1, 1, 3, 8), [np.zeros((1, 1, 3), np.uint8)], 90, Metadata())
@@ -112,6 +120,7 @@ def _jobs() -> dict[str, Job]:
     pieces: dict[str, Job] = {name: partial(_render, layers) for name, layers in everything().items()}
     pieces["formats"] = _write
     pieces["frame"] = _frame
+    pieces["maps"] = _maps
     order = [name for name in DEAREST if name in pieces] + [name for name in pieces if name not in DEAREST]
     return {name: pieces[name] for name in order}
 

@@ -26,6 +26,7 @@ def declare(commands: Any) -> None:
     )
     parser.add_argument("--quality", default="92", metavar="Q", help="JPEG quality, 1 to 100")
     parser.add_argument("--until", metavar="LAYER_ID", help="stop after this layer")
+    parser.add_argument("--proof", metavar="NAME", help="a proof of that name, from the list that was saved beside it")
     parser.add_argument("--no-frame", action="store_true", help="the picture without its frame and the layers over it")
     parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
     parser.set_defaults(run=run)
@@ -58,7 +59,7 @@ def _region(text: str | None, faults: list[Fault]) -> Rect | None:
 
 def run(options: argparse.Namespace) -> None:
     """Check every option, render, write."""
-    from glyptic.actions.render_file import open_stack_file, rendering, write_rendering
+    from glyptic.actions.render_file import open_stack_file, proof_beside, rendering, write_rendering
     from glyptic.formats.writing import Output, ground_of
 
     share_one_heap()
@@ -75,7 +76,8 @@ def run(options: argparse.Namespace) -> None:
     if not options.out.resolve().parent.is_dir():
         faults.append(Fault("output", f"the folder {options.out.parent} does not exist"))
     try:
-        opened = open_stack_file(options.stack, limit * 1_000_000)
+        stack = options.stack if options.proof is None else proof_beside(options.stack, options.proof)
+        opened = open_stack_file(stack, limit * 1_000_000)
     except DocumentError as error:
         raise DocumentError([*error.faults, *faults]) from error
     if faults:

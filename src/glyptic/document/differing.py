@@ -25,7 +25,7 @@ def _own(layer: Layer) -> Layer:
 
 def differences(one: Stack, other: Stack) -> list[str]:
     """What the other state has that this one has not, lacks, and has otherwise; empty where they are the same."""
-    here, there = ({layer.id: layer for layer in stack.walk()} for stack in (one, other))
+    here, there = ({(layer.id, layer.kind): layer for layer in stack.walk()} for stack in (one, other))
     added = [layer for name, layer in there.items() if name not in here]
     gone = [layer for name, layer in here.items() if name not in there]
     changed = [layer for name, layer in there.items() if name in here and _own(layer) != _own(here[name])]

@@ -98,7 +98,7 @@ def draft(plate_id: int) -> Response:
     plain = body()
     arguments = plain.get("arguments")
     stack = edit.try_edit(workshop(), plate_id, text(plain, "edit"), arguments if isinstance(arguments, dict) else {})
-    at = looking(plain, workshop().current(plate_id))
+    at = looking(plain, plate_id)
     layer = stack.find(at.layer)
     head: dict[str, Any] = {"level": at.level, "curves": curve_paths(layer) if layer else {}}
     head["faults"] = _faults(stack, at.layer)
@@ -114,7 +114,7 @@ def keys(plate_id: int) -> Response:
     plain, current = body(), workshop().current(plate_id)
     other = side(plain)
     stack = current.stack if other is None else side_of(workshop(), current, other)
-    return jsonify(revision=current.revision, keys=tile_keys(workshop(), stack, looking(plain, current)))
+    return jsonify(revision=current.revision, keys=tile_keys(workshop(), stack, looking(plain, current.plate_id)))
 
 
 @blueprint.post("/stop")

@@ -128,15 +128,15 @@ def side(plain: dict[str, Any], name: str = "side") -> Side | None:
     return Side(text(inner, "kind"), whole(inner, "number") if "number" in inner else 0, tuple(layers))
 
 
-def compared(plain: dict[str, Any], current: Current) -> Stack | None:
+def compared(plain: dict[str, Any], plate_id: int) -> Stack | None:
     """The state that a view compares with, where it says so; None for the base."""
-    against = side(plain["looking"], "against")
-    return side_of(workshop(), current, against) if against is not None else None
+    against = side(plain, "against")
+    return side_of(workshop(), workshop().current(plate_id), against) if against is not None else None
 
 
-def looking(plain: dict[str, Any], current: Current | None = None) -> Looking:
+def looking(plain: dict[str, Any], plate_id: int) -> Looking:
     """What the page looks at: {"view", "layer", "level", "rect": [x, y, w, h]} with the rectangle in level pixels, and
-    "against" with what a map of change compares; current: the state of the plate, for that."""
+    "against" with what a map of change of that plate compares."""
     inner = plain.get("looking")
     if not isinstance(inner, dict):
         raise DocumentError([Fault("looking", "must be an object")])
@@ -147,7 +147,7 @@ def looking(plain: dict[str, Any], current: Current | None = None) -> Looking:
     rect = Rect(*(whole(dict(zip(names, numbers, strict=True)), name) for name in names))
     hatch = _hatch(inner["hatch"]) if inner.get("hatch") is not None else HATCH
     at_rest = inner.get("atRest") is True
-    against = compared(plain, current) if current is not None else None
+    against = compared(inner, plate_id)
     return Looking(
         text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch, at_rest=at_rest,
         against=against,

@@ -25,7 +25,7 @@ def points(plate_id: int, number: str) -> Response:
     more = plain.get("points")
     if not isinstance(more, list) or not more:
         raise DocumentError([Fault("points", "must be a list of points")])
-    at = looking(plain, workshop().current(plate_id))
+    at = looking(plain, plate_id)
     hand = workshop().in_hand.get((plate_id, number))
     first = plain.get("from")
     if first == 0:

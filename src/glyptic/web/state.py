@@ -169,7 +169,7 @@ def answer(current: Current, plain: dict[str, Any]) -> Response:
     html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}
     keys = []
     if plain.get("looking"):
-        at = replace(looking(plain, current), layer=current.chosen)
+        at = replace(looking(plain, current.plate_id), layer=current.chosen)
         keys = tile_keys(workshop(), current.stack, at)
     return jsonify(**state, html=html, keys=keys)
 
