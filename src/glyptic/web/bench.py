@@ -12,6 +12,7 @@ from glyptic.actions import aids, edit, history
 from glyptic.actions.comparing import side_of
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
 from glyptic.actions.paint import full_stroke
+from glyptic.actions.pins import read_pins
 from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
@@ -21,6 +22,7 @@ from glyptic.base.meaning import of_pixels
 from glyptic.demo.shelf import demo_names
 from glyptic.document.edits.across import drawn_at
 from glyptic.document.edits.strokes import GREY_PART, words
+from glyptic.document.notes import OVER
 from glyptic.document.values import Stack
 from glyptic.engine.views import FAMILIES, VIEWS
 from glyptic.web.context import (
@@ -54,7 +56,7 @@ def bench(plate_id: int) -> str:
         "bench/page.html", current=current, picture=picture, view_families=_view_families(),
         add_groups=_add_groups(current), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
         declared=declared(picture.canvas, picture.alpha is not None),
-        is_demo=current.name in demo_names(), change_scales=change_scales(),
+        is_demo=current.name in demo_names(), change_scales=change_scales(), pin_over=OVER,
         **fragments(current),
     )  # fmt: skip
 
@@ -208,6 +210,14 @@ def _faults(stack: Stack, layer: str) -> dict[str, list[dict[str, Any]]]:
     """The stretches of each curve that cannot be trusted, as the page marks them."""
     found = curve_faults(workshop(), stack, layer)
     return {name: [asdict(stretch) for stretch in stretches] for name, stretches in found.items()}
+
+
+@blueprint.get("/pins")
+def pins(plate_id: int) -> Response:
+    """What every pin reads, in their order; null for one that lies outside what comes out."""
+    current = workshop().current(plate_id)
+    read = read_pins(workshop(), current.stack)
+    return jsonify(revision=current.revision, pins=[asdict(one) if one is not None else None for one in read])
 
 
 @blueprint.get("/clips")

@@ -17,6 +17,7 @@ from glyptic.base.errors import StaleEdit
 from glyptic.base.rectangles import Canvas
 from glyptic.document.carriage import plain_place
 from glyptic.document.edits.across import on_sheet
+from glyptic.document.edits.notes import set_is_on
 from glyptic.document.edits.strokes import paintings_of
 from glyptic.document.framing import Crop
 from glyptic.document.notes import plain_notes
@@ -153,12 +154,17 @@ def page_state(current: Current) -> PageState:
     }
 
 
+def sets_of(stack: Stack) -> list[dict[str, Any]]:
+    """The sets as the strip shows them."""
+    return [{"name": one["name"], "layers": one["layers"], "on": set_is_on(stack, one)} for one in stack.notes.sets]
+
+
 def fragments(current: Current) -> dict[str, Any]:
     """What the templates of the desk and the strip are drawn from."""
     shop = workshop()
     return {
         "desk": desk_of(shop, current), "strip": strip_of(shop, current), "sheet": sheet_of(shop, current),
-        "frame": frame_desk_of(shop, current),
+        "frame": frame_desk_of(shop, current), "sets": sets_of(current.stack),
     }  # fmt: skip
 
 

@@ -180,10 +180,13 @@ export class Canvas extends EventTarget {
   /** Where what the chosen layer is drawn in is shown. @param {number} x @param {number} y */
   shown(x, y) { return this.back?.at(x, y) ?? [x, y]; }
 
+  /** CSS pixels on the stage of a place of the picture's own screen, in device pixels. @param {number} x @param {number} y */
+  onShown(x, y) { return { x: (x + this.#offset) / this.density, y: y / this.density }; }
+
   /** CSS pixels on the stage of coordinates of what the chosen layer is drawn in. @param {number} x @param {number} y */
   onStage(x, y) {
     const screen = this.place.onScreen(...this.shown(x, y));
-    return { x: (screen.x + this.#offset) / this.density, y: screen.y / this.density };
+    return this.onShown(screen.x, screen.y);
   }
 
   /** How many CSS pixels a pixel of what the chosen layer is drawn in is wide, on the whole. */

@@ -1,6 +1,7 @@
 /** The bench's page: its parts, in the order in which they need each other, and what belongs to none of them alone. */
 
 import { Comparing } from "../canvas/comparing.js";
+import { Pins } from "../canvas/pins.js";
 import { Looks } from "../canvas/looks.js";
 import { end } from "../core/busy.js";
 import { hush } from "../core/says.js";
@@ -41,6 +42,7 @@ import { Panels } from "../panels/panels.js";
 import { Proofs } from "../panels/proofs.js";
 import { Finding } from "../strip/finding.js";
 import { dragMasks } from "../strip/mask_drag.js";
+import { Sets } from "../strip/sets.js";
 import { Strip } from "../strip/strip.js";
 import { roving } from "./roving.js";
 import { bench } from "./first.js";
@@ -72,7 +74,7 @@ const help = new Help(bench);
 /** Parts that nobody else asks for anything. */
 export const parts = [
   bars, new HandBar(bench), new Levels(bench), new ToneWindows(bench), new MaskCurve(bench), new HueRing(bench), new Stops(bench), new Findings(bench),
-  new Ways(bench), new Add(bench), new Log(bench), new Proofs(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
+  new Ways(bench), new Add(bench), new Log(bench), new Proofs(bench), new Sets(bench), new Pins(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
 ];
 exporting(bench);
 laying(bench);

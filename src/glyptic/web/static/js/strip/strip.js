@@ -107,6 +107,13 @@ export class Strip {
     this.#anchor = layer;
   }
 
+  /** Choose these cards, the first to be worked on. @param {string[]} layers */
+  async chooseThese([first, ...others]) {
+    await this.bench.session.ask("choose", { layer: first });
+    this.#also = new Set(others.length ? [first, ...others] : []);
+    this.#mark();
+  }
+
   /** Let go of the cards that are chosen beside the one worked on; false if there are none. */
   letGo() {
     if (!this.#also.size) return false;
