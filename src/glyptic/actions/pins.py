@@ -9,10 +9,10 @@ import numpy as np
 from glyptic.actions.tiles import rgba
 from glyptic.actions.workshop import Workshop
 from glyptic.analysis.casts import cast_in_words, lean_of
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import square_around
+from glyptic.document.framing import comes_out_at
 from glyptic.document.values import Stack
 from glyptic.engine.states import colour
-from glyptic.params import Values
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.srgb import tone
 
@@ -29,14 +29,6 @@ class Reading:
     cast_before: str = ""
 
 
-def shown_at(stack: Stack, pin: Values) -> tuple[float, float]:
-    """Where a pin's spot is in what comes out, in its full-size pixels."""
-    frame = stack.frame
-    if frame is None or not frame.enabled:
-        return pin["x"], pin["y"]
-    return frame.onto.inverse.facing(*frame.corners[0]).at(pin["x"], pin["y"])
-
-
 def read_pins(workshop: Workshop, stack: Stack) -> list[Reading | None]:
     """What each pin reads at full size; None for one that lies outside what comes out."""
     if not stack.notes.pins:
@@ -45,17 +37,12 @@ def read_pins(workshop: Workshop, stack: Stack) -> list[Reading | None]:
     reader = plan.reader(workshop.tiles, 0)
     found: list[Reading | None] = []
     for pin in stack.notes.pins:
-        place = spot_of(*shown_at(stack, pin), int(pin["over"])).meet(reader.bounds)
+        place = square_around(*comes_out_at(stack.frame, pin["x"], pin["y"]), int(pin["over"])).meet(reader.bounds)
         if place.empty:
             found.append(None)
             continue
         found.append(_reading(colour(reader, plan.before, place), colour(reader, plan.finished, place), pin["neutral"]))
     return found
-
-
-def spot_of(x: float, y: float, over: int) -> Rect:
-    """The square of pixels around the one that holds a place."""
-    return Rect(int(np.floor(x)) - over // 2, int(np.floor(y)) - over // 2, over, over)
 
 
 def _reading(before: Planes, now: Planes, neutral: bool) -> Reading:

@@ -6,6 +6,7 @@ import logging
 from collections.abc import Hashable
 from dataclasses import dataclass, field
 from threading import Lock, RLock
+from typing import Any
 
 from sqlalchemy.orm import Session
 
@@ -87,6 +88,8 @@ class Workshop:
     sound: Recent[bytes, bool] = field(default_factory=lambda: Recent(4096))
     in_hand: Recent[tuple[int, str], InHand] = field(init=False)
     sides: Recent[tuple[bytes, Hashable], Stack] = field(default_factory=lambda: Recent(32))
+    subjects: Recent[bytes, Any] = field(default_factory=lambda: Recent(1))
+    """What checks look at, of the state that was checked last."""
     stops: Stops = field(default_factory=Stops)
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)

@@ -72,6 +72,11 @@ def tile_rect(tx: int, ty: int) -> Rect:
     return Rect(tx * TILE, ty * TILE, TILE, TILE)
 
 
+def square_around(x: float, y: float, side: int) -> Rect:
+    """The square of pixels around the one that holds a place."""
+    return Rect(floor(x) - side // 2, floor(y) - side // 2, side, side)
+
+
 class Canvas(NamedTuple):
     """The size of something drawn, in full-size pixels: a picture, or the sheet that comes out in the end."""
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from math import atan2, ceil, cos, degrees, hypot, radians, sin, sqrt
 
 from glyptic.base.homography import Homography, Place, Quad, area_of
+from glyptic.document.values import Frame
 
 STEPS = 60
 """Halvings that find how much of a change leaves a crop inside its picture."""
@@ -150,3 +151,10 @@ def _cross(a: Three, b: Three) -> Three:
 def _less(a: Three, b: Three, times: float) -> Three:
     """times · a − b."""
     return times * a[0] - b[0], times * a[1] - b[1], times * a[2] - b[2]
+
+
+def comes_out_at(frame: Frame | None, x: float, y: float) -> tuple[float, float]:
+    """Where a place of the base picture is in what comes out, in its full-size pixels."""
+    if frame is None or not frame.enabled:
+        return x, y
+    return frame.onto.inverse.facing(*frame.corners[0]).at(x, y)

@@ -61,6 +61,10 @@ class Objects:
         _seen_in(session, fresh)
         return root
 
+    def key_of(self, layer: Layer) -> str:
+        """A digest of everything a layer is."""
+        return self._put_layer(layer, False, {})
+
     def remember(self, session: Session) -> None:
         """Remember what a unit of work that ended well has written or read. What another one wrote that was rolled back
         is not there, and is not taken to be; nor is what was read before something was swept."""

@@ -29,25 +29,26 @@ SETTINGS = Schema(
 
 
 class KeptSettings:
-    """The settings of one data folder; what is missing or damaged is at its default."""
+    """Settings of one data folder, of a schema; what is missing or damaged is at its default."""
 
-    def __init__(self, path: Path) -> None:
+    def __init__(self, path: Path, schema: Schema = SETTINGS) -> None:
         self._path = path
+        self._schema = schema
 
     def read(self) -> Values:
         try:
             plain = json.loads(self._path.read_text())
         except (OSError, ValueError, RecursionError):
             plain = {}
-        found = SETTINGS.parse(plain, "settings", [])
-        return found if found is not None else SETTINGS.defaults
+        found = self._schema.parse(plain, "settings", [])
+        return found if found is not None else self._schema.defaults
 
     def write(self, plain: dict[str, object]) -> Values:
         """Keep settings; raises DocumentError with every fault."""
         faults: list[Fault] = []
-        values = SETTINGS.parse(plain, "", faults)
+        values = self._schema.parse(plain, "", faults)
         if values is None:
             raise DocumentError(faults)
         with told():
-            write_whole(self._path, json.dumps(SETTINGS.plain(values), indent=1).encode())
+            write_whole(self._path, json.dumps(self._schema.plain(values), indent=1).encode())
         return values
