@@ -178,7 +178,7 @@ def warm(give_way: Job = _at_once) -> None:
 def _areas() -> None:
     """What looks for areas, so that the first scribble does not wait for OpenCV to be loaded."""
     import_module("glyptic.analysis.regions")
-    import_module("glyptic.analysis.gaps")
+    import_module("glyptic.actions.checking")
 
 
 def everything() -> dict[str, list[dict[str, object]]]:

@@ -40,7 +40,7 @@ class Place:
 
     def scaled(self, by: int) -> Place:
         """The place on a picture so many times as large."""
-        rect = Rect(*(by * v for v in self.rect))
+        rect = self.rect.scaled(by)
         path = tuple(tuple((by * x, by * y) for x, y in line) for line in self.path)
         return Place(self.kind, rect, by * self.pixels, (by * self.at[0], by * self.at[1]), self.worth, path)
 

@@ -53,6 +53,10 @@ class Rect(NamedTuple):
         x, y = min(self.x, other.x), min(self.y, other.y)
         return Rect(x, y, max(self.right, other.right) - x, max(self.bottom, other.bottom) - y)
 
+    def scaled(self, by: int) -> Rect:
+        """This rectangle on a picture so many times as large."""
+        return Rect(self.x * by, self.y * by, self.w * by, self.h * by)
+
     def at_level(self, level: int) -> Rect:
         """This rectangle of full-size pixels grown outward to whole pixels of a level."""
         step = 1 << level

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 
+from glyptic.base.rectangles import Rect
 from glyptic.checks.check import Check, Finding, by_adding
 from glyptic.checks.edges import highest_near, steps
 from glyptic.checks.subject import Subject, tones
@@ -43,7 +45,8 @@ class Banding(Check):
         change = steps(tones(subject.finished), 10, BANDS)
         worth = ((highest_near(change, 2) < SMOOTH) & (change > NOT_FLAT)).astype(np.float32)
         patches = subject.patches(worth, MOST, 1.0)
-        banded = [(height, rect) for rect in patches if (height := step_height(subject.patch(rect))) >= threshold]
+        heights = subject.together(partial(_height, subject, rect) for rect in patches)
+        banded = [(height, rect) for height, rect in zip(heights, patches, strict=True) if height >= threshold]
         if len(banded) < min(FEWEST, len(patches)) or not banded:
             return
         worst, rect = max(banded, key=lambda one: one[0])
@@ -63,6 +66,10 @@ class Banding(Check):
             f"looked at).{whose}",
             "", rect, (), worst / threshold, f"bands {worst:.0f} {blamed.mark}", (grain,),
         )  # fmt: skip
+
+
+def _height(subject: Subject, rect: Rect) -> float:
+    return step_height(subject.patch(rect))
 
 
 def step_height(px: Planes) -> float:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 from statistics import median
 
 import numpy as np
@@ -12,15 +13,18 @@ from glyptic.checks.check import Check, Finding, by_weakening
 from glyptic.checks.edges import areas, mean_near
 from glyptic.checks.subject import State, Subject, apart
 from glyptic.params import Real
+from glyptic.pixels.compiled import Plane
 
-SQUARE = 9
-"""Side of the squares of the measured level over which a change is averaged: a change of a place, not of grains."""
+EVERY = 2
+"""Every so manyth pixel is measured, across and down."""
+SQUARE = 5
+"""Side of the squares, of those, over which a change is averaged: a change of a place, not of grains."""
 HIGH = 98
 """Percentile, of where a layer changes anything, that counts as its change."""
 LEAST_DE = 6.0
 """A layer that changes no place by so much in CIEDE2000 is not heavy, whatever the others do."""
 FEWEST_OTHERS = 2
-JOINED, LEAST = 5, 12
+JOINED, LEAST = 3, 6
 
 
 class TooHeavy(Check):
@@ -38,7 +42,8 @@ class TooHeavy(Check):
 
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
         states = [state for state in subject.at_work() if not _covers(state)]
-        amounts = {state.layer.id: mean_near(apart(state.below, state.above), SQUARE) for state in states}
+        given = subject.together(partial(_amount, state) for state in states)
+        amounts = {state.layer.id: amount for state, amount in zip(states, given, strict=True)}
         heights = {layer: _height(amount) for layer, amount in amounts.items()}
         for state in states:
             layer = state.layer
@@ -50,15 +55,20 @@ class TooHeavy(Check):
                 continue
             marks = amounts[layer.id] >= height * 0.9
             area = max(areas(marks, JOINED, LEAST), key=lambda one: one.pixels, default=None)
-            size = 1 << subject.reader_of(layer.id).level
+            size = EVERY << subject.reader_of(layer.id).level
             weaker = by_weakening(layer, round(layer.opacity * threshold * usual / height, 2), ": as strong as may be")
             yield Finding(
                 f"‘{layer.name}’ changes its place by ΔE {height:.1f}, {height / usual:.1f} times what the other "
                 f"layers do ({usual:.1f}).",
-                layer.id, subject.full(area.rect, layer.id) if area else None, area.path(size) if area else (),
+                layer.id, area.rect.scaled(size) if area else None, area.path(size) if area else (),
                 height / (threshold * usual), "heavy",
                 (weaker,),
             )  # fmt: skip
+
+
+def _amount(state: State) -> Plane:
+    """CIEDE2000 of what a layer changes, over small squares."""
+    return mean_near(apart(*(px[:, ::EVERY, ::EVERY] for px in (state.below, state.above))), SQUARE)
 
 
 def _covers(state: State) -> bool:

@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import partial
 
 import numpy as np
 
+from glyptic.base.rectangles import Rect
 from glyptic.checks.check import Check, Finding, by_weakening_enough
 from glyptic.checks.edges import highest_near, mean_near, steps
 from glyptic.checks.subject import Subject, tones
@@ -41,11 +43,8 @@ class NoiseBroughtUp(Check):
         smooth = (highest_near(steps(before, 10, 2.0), 1) < SMOOTH * 3) & (mean_near(before, 5) < DARK)
         lifted = np.where(smooth, np.float32(1) + np.clip(tones(subject.finished) - before, 0, 1), np.float32(0))
         patches = subject.patches(lifted.astype(np.float32), MOST, 1.0)
-        found = []
-        for rect in patches:
-            was, now = noise_of(subject.patch_before(rect)), noise_of(subject.patch(rect))
-            if now >= threshold and now >= RAISED * was:
-                found.append((now, was, rect))
+        measured = subject.together(partial(_measured, subject, rect) for rect in patches)
+        found = [one for one in measured if one[0] >= threshold and one[0] >= RAISED * one[1]]
         if not found:
             return
         now, was, rect = max(found, key=lambda one: one[0])
@@ -61,6 +60,11 @@ class NoiseBroughtUp(Check):
             f"{len(patches)} places looked at).{whose}",
             "", rect, (), now / threshold, f"noise {now * 200:.0f} {blamed.mark}", weaker,
         )  # fmt: skip
+
+
+def _measured(subject: Subject, rect: Rect) -> tuple[float, float, Rect]:
+    """(noise now, noise before, where) of a patch."""
+    return noise_of(subject.patch(rect)), noise_of(subject.patch_before(rect)), rect
 
 
 def noise_of(px: Planes) -> float:

@@ -19,7 +19,9 @@ TONAL = ("Light", "Dodge & burn")
 OF_COLOUR = ("red", "green", "blue")
 LEAST_TONE = 0.8
 """L* that must have changed for a pixel to count as worked on."""
-JOINED, LEAST = 5, 16
+EVERY = 2
+"""Every so manyth pixel is measured, across and down."""
+JOINED, LEAST = 3, 6
 LEAST_SHARE = 0.002
 
 
@@ -49,10 +51,10 @@ class ColourShift(Check):
             if far < threshold:
                 continue
             area = max(areas((off >= threshold) & worked, JOINED, LEAST), key=lambda one: one.pixels, default=None)
-            size = 1 << subject.reader_of(layer.id).level
+            size = EVERY << subject.reader_of(layer.id).level
             yield Finding(
                 f"‘{layer.name}’ is about tone and shifts colour: by {far:.1f} in a*, b* where it is most.",
-                layer.id, subject.full(area.rect, layer.id) if area else None, area.path(size) if area else (),
+                layer.id, area.rect.scaled(size) if area else None, area.path(size) if area else (),
                 far / threshold, "shift", tuple(_mends(layer)),
             )  # fmt: skip
 
@@ -74,7 +76,7 @@ def values_at_rest(kind: object, channel: str) -> object:
 
 
 def _off(state: State) -> tuple[np.ndarray, np.ndarray]:
-    (l1, a1, b1), (l2, a2, b2) = lab(state.below), lab(state.above)
+    (l1, a1, b1), (l2, a2, b2) = (lab(px[:, ::EVERY, ::EVERY]) for px in (state.below, state.above))
     along = np.clip(l2 / np.maximum(l1, 1.0), 0, 3)
     return np.hypot(a2 - a1 * along, b2 - b1 * along), np.abs(l2 - l1) >= LEAST_TONE
 

@@ -3,10 +3,10 @@ size; and the same without one of its layers, so that the layer that does someth
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
-from functools import cached_property
-from typing import NamedTuple
+from functools import cached_property, partial
+from typing import NamedTuple, TypeVar
 
 import numpy as np
 
@@ -16,11 +16,13 @@ from glyptic.document.edits.layers import turned
 from glyptic.document.values import Layer, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import Plan
+from glyptic.engine.pool import crew
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.states import Ascent, colour
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.srgb import tone
 
+T = TypeVar("T")
 SIDE = 1024
 """Work is measured at the first level whose longer side is at most this many pixels: about what a screen shows."""
 STATES = 240 * 2**20
@@ -67,6 +69,7 @@ class Subject:
     plan_of: Callable[[Stack], Plan]
     check: Callable[[], None] = lambda: None
     cache: TileCache = field(default_factory=lambda: TileCache(TILES))
+    _finished: dict[int, tuple[Stack, Planes]] = field(default_factory=dict)
 
     @cached_property
     def plan(self) -> Plan:
@@ -137,20 +140,39 @@ class Subject:
 
     def full(self, rect: Rect, layer: str = "") -> Rect:
         """A rectangle of the measured level in full-size pixels."""
-        reader = self.reader_of(layer) if layer else self.reader
-        size = 1 << reader.level
-        return Rect(rect.x * size, rect.y * size, rect.w * size, rect.h * size)
+        return rect.scaled(1 << (self.reader_of(layer) if layer else self.reader).level)
 
-    def others(self) -> Iterator[tuple[Layer, Stack]]:
+    @cached_property
+    def others(self) -> list[tuple[Layer, Stack]]:
         """Every layer that is at work, and the stack without it."""
-        for state in self.at_work():
-            self.check()
-            yield state.layer, turned(self.stack, [state.layer.id], False)
+        return [(state.layer, turned(self.stack, [state.layer.id], False)) for state in self.at_work()]
+
+    @cached_property
+    def _kept(self) -> set[int]:
+        """Of which stacks what comes out is remembered: those without a layer, where they are not too many."""
+        size = self.reader.bounds.w * self.reader.bounds.h * 12
+        return {id(stack) for _, stack in self.others} if len(self.others) * size <= STATES else set()
 
     def finished_of(self, stack: Stack) -> Planes:
         """What comes out of another stack of the same picture and frame, at the measured level."""
         self.check()
-        return self._whole(self.plan_of(stack).finished)
+        found = self._finished.get(id(stack))
+        if found is None:
+            made = self._whole(self.plan_of(stack).finished)
+            found = (stack, made) if id(stack) in self._kept else None
+            if found is None:
+                return made
+            self._finished[id(stack)] = found
+        return found[1]
+
+    def together(self, works: Iterable[Callable[[], T]]) -> list[T]:
+        """What several works give, done on all processors."""
+        found = []
+        with crew() as threads:
+            for given in [threads.submit(work) for work in works]:
+                self.check()
+                found.append(given.result())
+        return found
 
     def patch(self, rect: Rect, stack: Stack | None = None) -> Planes:
         """Full-size pixels of what comes out, of this stack or another."""
@@ -187,7 +209,8 @@ class Subject:
 
     def blamed(self, measure: Callable[[Stack], float], most: float) -> Blamed:
         """The layer without which a measure is least, where it is then at most so much; else nobody."""
-        found = [(measure(stack), i, layer) for i, (layer, stack) in enumerate(self.others())]
+        left = self.together(partial(measure, stack) for _, stack in self.others)
+        found = [(amount, i, layer) for i, ((layer, _), amount) in enumerate(zip(self.others, left, strict=True))]
         least, _, layer = min(found, key=lambda one: one[:2], default=(0.0, 0, None))
         return Blamed(layer, least) if layer is not None and least <= most else Blamed(None, 0.0)
 

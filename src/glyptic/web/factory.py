@@ -34,6 +34,7 @@ from glyptic.web import (
     access,
     areas,
     bench,
+    checks,
     exports,
     filters,
     guide,
@@ -86,7 +87,7 @@ def create_app(
     CSRFProtect(app)
     filters.register(app)
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
-    for module in (shelf, house, looks, guide, bench, pictures, areas, pixels, painting, proofs, exports):
+    for module in (shelf, house, looks, guide, bench, pictures, areas, pixels, painting, proofs, checks, exports):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)
     app.teardown_request(_leave)

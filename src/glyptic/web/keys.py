@@ -126,6 +126,7 @@ KEYS = (
     Key("undo", ("ctrl+z",), "Ctrl+Z", "undo", PLATE, repeats=True),
     Key("redo", ("ctrl+shift+z", "ctrl+y"), "Ctrl+Shift+Z", "redo", PLATE, repeats=True),
     Key("pull-proof", ("ctrl+Enter",), "Ctrl+Enter", "pull a proof: name it, and once more to keep it", PLATE),
+    Key("checks", ("k",), "K", "checks: look at the work as it is", PLATE),
     Key("help", ("?",), "?", "what the control under the pointer does; on the picture, this list", PLATE),
 )  # fmt: skip
 

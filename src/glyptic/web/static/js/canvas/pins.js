@@ -4,8 +4,7 @@ import { drawn, find, make, maybe } from "../core/dom.js";
 import { say } from "../core/says.js";
 import { get, Refusal } from "../core/server.js";
 import { keep, recall } from "../core/store.js";
-import { UNFRAMED } from "../core/showing.js";
-import { Plane } from "./plane.js";
+import { frameOnto } from "./plane.js";
 
 /**
  * @typedef {import("../core/bench.js").Bench} Bench
@@ -64,27 +63,10 @@ export class Pins {
   /** @returns {Pin[]} */
   get #pins() { return this.bench.session.state.notes.pins ?? []; }
 
-  /** What carries pixels of the sheet to those of the base picture; null where they are the same. */
-  get #onto() {
-    const { frame } = this.bench.session.state;
-    if (!frame?.enabled || this.bench.showing.view === UNFRAMED) return null;
-    const { corners, size: [width, height], border: [left, top] } = frame;
-    return { plane: Plane.onto(corners, width, height), left, top };
-  }
-
-  /** Where a place of the picture is shown. @param {number} x @param {number} y */
-  #shown(x, y) {
-    const onto = this.#onto;
-    if (!onto) return [x, y];
-    const [px, py] = onto.plane.inverse.at(x, y);
-    return [px + onto.left, py + onto.top];
-  }
-
   /** The place of the picture under a pointer. @param {{ clientX: number, clientY: number }} event */
   #under(event) {
     const { x, y } = this.bench.canvas.shownAt(event);
-    const onto = this.#onto;
-    const [px, py] = onto ? onto.plane.at(x - onto.left, y - onto.top) : [x, y];
+    const [px, py] = frameOnto(this.bench).picture(x, y);
     return { x: Math.round(px * 10) / 10, y: Math.round(py * 10) / 10 };
   }
 
@@ -207,7 +189,7 @@ export class Pins {
   #made(pin, index) {
     const { canvas } = this.bench;
     const at = this.#dragged?.index === index ? this.#dragged : pin;
-    const { x, y } = canvas.place.onScreen(.../** @type {[number, number]} */ (this.#shown(at.x, at.y)));
+    const { x, y } = canvas.place.onScreen(.../** @type {[number, number]} */ (frameOnto(this.bench).shown(at.x, at.y)));
     const stage = canvas.onShown(x, y);
     const lines = this.#lines(pin, this.#readings[index]);
     const name = pin.name || `Pin ${index + 1}`;

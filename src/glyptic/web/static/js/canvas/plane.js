@@ -41,3 +41,24 @@ export class Plane {
     return Math.sqrt(Math.abs((ax - px) * (by - py) - (bx - px) * (ay - py)));
   }
 }
+
+const same = (/** @type {number} */ x, /** @type {number} */ y) => [x, y];
+
+/**
+ * What carries places of the base picture to where they are shown, and back, as the view has the frame.
+ * @param {import("../core/bench.js").Bench} bench
+ */
+export function frameOnto({ session, showing }) {
+  const { frame } = session.state;
+  if (!frame?.enabled || showing.view === "unframed") return { shown: same, picture: same };
+  const { corners, size: [width, height], border: [left, top] } = frame;
+  const onto = Plane.onto(corners, width, height);
+  const back = onto.inverse;
+  return {
+    shown: (/** @type {number} */ x, /** @type {number} */ y) => {
+      const [px, py] = back.at(x, y);
+      return [px + left, py + top];
+    },
+    picture: (/** @type {number} */ x, /** @type {number} */ y) => onto.at(x - left, y - top),
+  };
+}
