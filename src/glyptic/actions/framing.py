@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
@@ -19,6 +19,9 @@ from glyptic.document.values import Stack
 from glyptic.params import Corners, Param, Points, Real, Schema, Size, Toggle, Values, Whole
 from glyptic.pixels.quantise import to_codes
 from glyptic.pixels.srgb import tone
+
+if TYPE_CHECKING:
+    from glyptic.analysis.levelling import Level
 
 RATIOS = {"1:1": "1:1", "5:4": "5:4", "4:3": "4:3", "3:2": "3:2", "16:9": "16:9"}
 """Proportions that are offered, with their words; any others are typed."""
@@ -178,22 +181,21 @@ def level_by_lines(workshop: Workshop, plate_id: int, revision: int, inside: boo
     return _kept(workshop, plate_id, revision, partial(_found, workshop, inside), token)
 
 
-def _found(workshop: Workshop, inside: bool, current: Current) -> tuple[Crop, str]:
+def level_seen(workshop: Workshop, stack: Stack) -> Level | None:
+    """By how much what a stack shows is off level, by its long lines; None where too few agree."""
     from glyptic.analysis.levelling import find_level  # noqa: PLC0415  (OpenCV is only loaded by those who look)
 
-    plan = workshop.plan(current.stack)
+    plan = workshop.plan(stack)
     reader = plan.reader(workshop.tiles, plan.outer.level_within(FOUND_SIDE))
     grey = to_codes(tone(reader.read(plan.before, reader.bounds))[None], 8)[:, :, 0]
-    found = find_level(np.ascontiguousarray(grey))
+    return find_level(np.ascontiguousarray(grey))
+
+
+def _found(workshop: Workshop, inside: bool, current: Current) -> tuple[Crop, str]:
+    found = level_seen(workshop, current.stack)
     if found is None:
-        raise DocumentError(
-            [
-                Fault(
-                    "level",
-                    "could not be found: too few long lines agree. Draw a line along what should be level or plumb",
-                )
-            ]
-        )
+        words = "could not be found: too few long lines agree. Draw a line along what should be level or plumb"
+        raise DocumentError([Fault("level", words)])
     sure = f"{found.lines} long lines agree, {found.share * 100:.0f} % of the length of all"
     if abs(found.by) < 0.02:
         raise DocumentError([Fault("level", f"is right already: {sure}")])

@@ -29,6 +29,7 @@ class Entry:
     sentence: str
     at: datetime
     where: str
+    root: bytes
 
 
 def plate_of(session: Session, plate_id: int, removed: bool = False) -> Plate:
@@ -151,10 +152,14 @@ def _line(session: Session, start: int | None, along: str, low: int, high: int) 
     return set(session.scalars(select(line.c.id).where(line.c.id.between(low, high))))
 
 
-def log_of(session: Session, plate: Plate, before: int | None, count: int, now_at: int | None = None) -> list[Entry]:
+def log_of(
+    session: Session, plate: Plate, before: int | None, count: int, now_at: int | None = None, words: Sequence[str] = ()
+) -> list[Entry]:
     """The newest `count` lines of the log, or those older than revision `before`. now_at: the state that is shown,
-    where that is not the plate's current one."""
-    query = select(Revision.id, Revision.sentence, Revision.at).where(Revision.plate_id == plate.id)
+    where that is not the plate's current one. words: that a line must hold, all of them."""
+    query = select(Revision.id, Revision.sentence, Revision.at, Revision.root).where(Revision.plate_id == plate.id)
+    for word in words:
+        query = query.where(Revision.sentence.icontains(word, autoescape=True))
     if before is not None:
         query = query.where(Revision.id < before)
     rows = session.execute(query.order_by(Revision.id.desc()).limit(count)).all()
@@ -166,7 +171,13 @@ def log_of(session: Session, plate: Plate, before: int | None, count: int, now_a
     def where(number: int) -> str:
         return "now" if number == head else "past" if number in past else "ahead" if number in ahead else "aside"
 
-    return [Entry(row.id, row.sentence, row.at, where(row.id)) for row in rows]
+    return [Entry(row.id, row.sentence, row.at, where(row.id), row.root) for row in rows]
+
+
+def family_of(session: Session, plate: Plate) -> Sequence[tuple[int, int | None]]:
+    """(state, the state it came of) of every step of a plate, the newest first."""
+    asked = select(Revision.id, Revision.parent_id).where(Revision.plate_id == plate.id).order_by(Revision.id.desc())
+    return [(number, parent) for number, parent in session.execute(asked).all()]
 
 
 def shelf(session: Session, removed: bool = False) -> Sequence[tuple[Plate, Asset, Revision]]:

@@ -10,7 +10,7 @@ from flask import Blueprint, Response, jsonify, render_template, request
 
 from glyptic.actions import aids, edit, history
 from glyptic.actions.comparing import side_of
-from glyptic.actions.measure import Histograms, clips, curve_faults, measure, spot, then
+from glyptic.actions.measure import Histograms, clips, curve_faults, measure, shelf_picture, spot, then
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.pins import read_pins
 from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
@@ -42,8 +42,10 @@ from glyptic.web.declared import declared
 from glyptic.web.desk import curve_paths
 from glyptic.web.maps import change_scales
 from glyptic.web.pictures import added, after_of
+from glyptic.web.pixels import for_ever
 from glyptic.web.state import answer, changed, fragments, page_state
 
+MOST_ASKED = 200
 blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
 
 
@@ -162,10 +164,19 @@ def go(plate_id: int) -> Response:
 
 @blueprint.get("/log")
 def log(plate_id: int) -> str:
-    """A page of the log, newest first; older ones are asked for by the last line."""
-    before = asked_whole("before")
-    entries = history.read_log(workshop(), plate_id, before)
-    return render_template("log/entries.html", entries=entries, plate_id=plate_id, page=history.LOG_PAGE)
+    """A page of the log, newest first; older ones are asked for by the last line. ?q= words that a line must hold."""
+    asked = request.args.get("q", "")[:MOST_ASKED]
+    entries, twigs = history.read_log(workshop(), plate_id, asked_whole("before"), asked.split())
+    return render_template(
+        "log/entries.html", entries=entries, twigs=twigs, plate_id=plate_id, page=history.LOG_PAGE, asked=asked
+    )
+
+
+@blueprint.get("/log/<int:revision>/<root>.jpg")
+def log_picture(plate_id: int, revision: int, root: str) -> Response:
+    """A small picture of a step; its root stands in the address, so that it may be kept."""
+    found = history.root_of_step(workshop(), plate_id, revision)
+    return for_ever(Response(shelf_picture(workshop(), found), mimetype="image/jpeg"))
 
 
 @blueprint.post("/layers")

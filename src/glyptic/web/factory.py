@@ -44,6 +44,7 @@ from glyptic.web import (
     pictures,
     pixels,
     proofs,
+    sheets,
     shelf,
     statics,
 )
@@ -87,7 +88,21 @@ def create_app(
     CSRFProtect(app)
     filters.register(app)
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
-    for module in (shelf, house, looks, guide, bench, pictures, areas, pixels, painting, proofs, checks, exports):
+    for module in (
+        shelf,
+        house,
+        looks,
+        guide,
+        bench,
+        pictures,
+        areas,
+        pixels,
+        painting,
+        proofs,
+        checks,
+        sheets,
+        exports,
+    ):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)
     app.teardown_request(_leave)

@@ -6,6 +6,7 @@ import { Looks } from "../canvas/looks.js";
 import { end } from "../core/busy.js";
 import { hush } from "../core/says.js";
 import { Waiting } from "../core/waiting.js";
+import { Beginning } from "../desk/beginning.js";
 import { Bars } from "../desk/bars.js";
 import { Controls } from "../desk/controls.js";
 import { Curve } from "../desk/curve.js";
@@ -75,7 +76,7 @@ const help = new Help(bench);
 /** Parts that nobody else asks for anything. */
 export const parts = [
   bars, new HandBar(bench), new Levels(bench), new ToneWindows(bench), new MaskCurve(bench), new HueRing(bench), new Stops(bench), new Findings(bench),
-  new Ways(bench), new Add(bench), new Log(bench), new Proofs(bench), new Sets(bench), new Pins(bench), new Checks(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
+  new Ways(bench), new Add(bench), new Log(bench), new Beginning(bench), new Proofs(bench), new Sets(bench), new Pins(bench), new Checks(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
 ];
 exporting(bench);
 laying(bench);

@@ -65,13 +65,13 @@ export class Checks {
   #bindFindings() {
     const { events } = this.bench;
     events.on("click", "[data-finding]", (_, { dataset }) => this.#goTo(dataset.finding));
-    events.on("click", "[data-mend]", (_, { dataset }) => this.#mend(dataset.mendOf, Number(dataset.mend)));
+    events.on("click", "[data-mends]", (_, { dataset }) => this.#mend(dataset.mendOf, Number(dataset.mends)));
     events.on("click", "[data-leave]", (_, { dataset }) => this.#askWhy(dataset.leave));
     events.on("submit", ".why", (event, form) => {
       event.preventDefault();
       this.#leave(form.dataset.of, find(form, "input", HTMLInputElement).value);
     });
-    events.on("click", "[data-take-up]", (_, { dataset }) => this.bench.session.edit("take-up-finding", { of: dataset.takeUp }));
+    events.on("click", "[data-take-up]", (_, { dataset }) => this.#note("take-up-finding", { of: dataset.takeUp }));
   }
 
   /** What happens to the plate: an edit stops the checks; the list follows what is left and taken up. */
@@ -196,7 +196,7 @@ export class Checks {
   /** @param {Finding} one */
   #line(one) {
     const press = make("button", { type: "button", className: "finding", "data-finding": one.of, title: one.rect ? "Zoom to it, and choose the layer that does it" : "Choose the layer that does it", "aria-pressed": String(one.of === this.#chosen) }, make("b", { textContent: one.title }), make("span", { textContent: one.says }));
-    const mends = one.mends.map((mend, i) => this.#button(mend.title, { title: mend.help, "data-mend": i, "data-mend-of": one.of }));
+    const mends = one.mends.map((mend, i) => this.#button(mend.title, { title: mend.help, "data-mends": i, "data-mend-of": one.of }));
     return make("li", {}, press, make("p", { className: "deeds" }, ...mends, this.#button("Leave it", { title: "It stays as it is, with a word why, until what it speaks of changes", "data-leave": one.of })));
   }
 
@@ -241,7 +241,15 @@ export class Checks {
   /** @param {string} of @param {string} why */
   #leave(of, why) {
     const one = this.#one(of);
-    if (one) this.bench.session.edit("leave-finding", { check: one.check, of, why: why.trim() });
+    if (one) this.#note("leave-finding", { check: one.check, of, why: why.trim() });
+  }
+
+  /** Note something about a finding: the work itself is as it was, and need not be looked at again. @param {string} edit @param {any} args */
+  async #note(edit, args) {
+    const { session } = this.bench;
+    const isNow = this.#looked === session.state.root;
+    if (await session.edit(edit, args) && isNow) this.#looked = session.state.root;
+    this.#show();
   }
 
   /** @param {string} name @param {number | null} value */
