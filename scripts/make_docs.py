@@ -9,9 +9,11 @@ import numpy as np
 
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import PURPOSES
+from glyptic.checks import CHECKS
 from glyptic.document import fields
 from glyptic.document.carriage import DEEPEST_GROUP
 from glyptic.document.codec import parse_stack
+from glyptic.document.notes import LISTS, SUBJECT
 from glyptic.document.values import FORMAT, VERSION
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
@@ -29,6 +31,7 @@ from glyptic.web.keys import key_list
 ROOT = Path(__file__).resolve().parents[1]
 TARGET = ROOT / "docs" / "kinds.md"
 PAGES = ROOT / "docs" / "adjustments"
+CHECK_PAGES = ROOT / "docs" / "checks"
 KEYS_PAGE = ROOT / "docs" / "keys.md"
 PAGE_TYPES = ROOT / "src" / "glyptic" / "web" / "static" / "js" / "core" / "declared.d.ts"
 PLATES = ROOT / "src" / "glyptic" / "demo" / "plates"
@@ -43,6 +46,14 @@ where it is out of date. The exact meaning of every number is in the contract of
 """
 
 
+NOTED = """Beside `layers`, a stack file may hold lists of sets, pins and findings left as they are, and the subject.
+None of them touches a pixel.
+"""
+ON_CHECKS = """K looks at the work as it is. A finding says which layer does it (found by leaving layers out, where the
+whole work is at fault), shows its place, and where it can be done offers to mend it by a step like any other. One that
+is meant so is left as it is, with a word why, until what it speaks of changes. Work is measured as a screen shows it at
+fit; noise and banding in patches of full size.
+"""
 BOUNDS = f"""Beyond these nothing could be drawn; each is checked by its field when it comes in.
 
 | | at most |
@@ -100,6 +111,9 @@ def text() -> str:
     parts = [HEAD, "## Layers\n", *(member(kind) for kind in KINDS.values())]
     parts += ["## Every mask\n", table(fields.MASK_HEAD), "## Mask parts\n", table(fields.PART_HEAD)]
     parts += [member(part) for part in PARTS.values()]
+    parts += ["## What is noted\n", NOTED]
+    parts += [f"### `{name}`\n\nAt most {most}.\n\n{table(schema)}" for name, (schema, most) in LISTS.items()]
+    parts += [f"### `subject`\n\n{table(SUBJECT)}"]
     parts += ["## Strokes\n", table(fields.STROKE_HEAD), "## Bounds\n", BOUNDS]
     return "\n".join(parts)
 
@@ -144,6 +158,46 @@ def index() -> str:
     return "\n".join(parts)
 
 
+def check_page(check: object, cases: list) -> str:
+    """The page of a check: what it looks for, from when on, and how it does on plates made for it."""
+    limit = check.threshold
+    span = f"{limit.low * limit.factor:g} to {limit.high * limit.factor:g} {limit.unit}".strip()
+    start = f"{limit.default * limit.factor:g} {limit.unit}".strip()
+    parts = [f"# {check.title}\n", f"{check.reason}\n", "## What it looks for\n", f"{sources_of(check)}\n"]
+    parts += [" ".join((type(check).__doc__ or "").split()) + "\n", "## From when on\n"]
+    parts += [f"{limit.label}: {limit.help} {start} unless changed, {span}.\n", "## How it does\n"]
+    found, missed, clean = (
+        [case.says for case in cases if case.check == check.name and pick(case)]
+        for pick in (lambda c: c.has and not c.missed, lambda c: c.missed, lambda c: not c.has)
+    )
+    parts.append("On plates made for it (`tests/checks/made.py`; a test holds this):\n\n| plate | |\n| --- | --- |")
+    rows = [*((says, "found") for says in found), *((says, "has it, **missed**") for says in missed)]
+    rows += [(says, "has it not, nothing told") for says in clean]
+    parts += [f"| {says} | {what} |" for says, what in rows]
+    hits = f"\nFound on {len(found)} of {len(found) + len(missed)} plates that have it; "
+    hits += f"told on none of {len(clean)} that have it not.\n"
+    return "\n".join([*parts, hits])
+
+
+def check_index() -> str:
+    """The list of the checks, in the order in which they run."""
+    made = "Made by `scripts/make_docs.py` from the declarations; a test fails where a page is out of date."
+    lines = [f"- [{check.title}]({check.name}.md): {check.reason}" for check in in_order()]
+    return "\n".join(["# Checks\n", f"{made}\n", ON_CHECKS, *lines]) + "\n"
+
+
+def in_order() -> list:
+    return sorted(CHECKS.values(), key=lambda check: check.rank)
+
+
+def check_pages() -> dict[str, str]:
+    """Every page about checks by its file's name."""
+    sys.path.insert(0, str(ROOT))
+    from tests.checks.made import CASES  # noqa: PLC0415  (what the tests look at)
+
+    return {"README.md": check_index()} | {f"{check.name}.md": check_page(check, CASES) for check in CHECKS.values()}
+
+
 def plate() -> Picture:
     return Picture(Pyramid(read_picture(PLATES / PLATE).codes), b"docs")
 
@@ -183,5 +237,8 @@ if __name__ == "__main__":
     TARGET.write_text(text())
     KEYS_PAGE.write_text(keys())
     PAGE_TYPES.write_text(types_of_the_page())
+    CHECK_PAGES.mkdir(exist_ok=True)
+    for name, content in check_pages().items():
+        (CHECK_PAGES / name).write_text(content)
     write_pages()
     sys.stdout.write(f"{TARGET} and {PAGES} written\n")

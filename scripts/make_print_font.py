@@ -1,4 +1,4 @@
-"""Make the faces that PDFs are set in from the web font's files (run `npm ci` in vendor first; needs the brotli module).
+"""Make the faces of PDFs from the web font (run `npm ci` in vendor first; needs the brotli module).
 
 The web font comes in a file for each script, all weights in one; a PDF wants one file for a weight.
 """
@@ -22,7 +22,9 @@ for weight in WEIGHTS:
     with TemporaryDirectory() as made:
         parts = []
         for script in SCRIPTS:
-            font = instantiateVariableFont(TTFont(FILES / f"source-sans-3-{script}-wght-normal.woff2"), {"wght": weight})
+            font = instantiateVariableFont(
+                TTFont(FILES / f"source-sans-3-{script}-wght-normal.woff2"), {"wght": weight}
+            )
             font.flavor = None
             for table in ("GSUB", "GPOS", "GDEF", "STAT"):
                 if table in font:

@@ -12,7 +12,6 @@ ROOT = Path(__file__).resolve().parents[1]
 TARGET = ROOT / "docs" / "screenshots"
 PORT = 8799
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--no-first-run"]
-STROKE_AT = (0.3, 0.4)
 BUSY = "body:not([data-busy])"
 
 
@@ -76,25 +75,6 @@ def curve_and_levels(page: Page) -> None:
     for _ in range(12):
         page.keyboard.press("Shift+ArrowLeft")
         page.wait_for_selector(BUSY)
-    view(page, "clipping")
-    page.wait_for_timeout(1200)
-    take(page, "clipping")
-    view(page, "finished")
-
-
-def picked_strokes(page: Page) -> None:
-    """Earlier strokes picked over the map of light; the brush is in the hand again afterwards."""
-    view(page, "lighter-darker")
-    leaf(page, "strokes")
-    page.locator('[data-pick="strokes"]').click()
-    page.mouse.click(*stage(page, *STROKE_AT))
-    page.wait_for_selector("#overlay .stroke-body")
-    take(page, "strokes")
-    page.keyboard.press("Escape")
-    view(page, "finished")
-    leaf(page, "settings")
-    page.locator("#stage").focus()
-    page.keyboard.press("2")
 
 
 def scribble(page: Page, *places: tuple[float, float]) -> None:
@@ -193,15 +173,81 @@ def wide(page: Page) -> None:
     page.keyboard.press("f")
 
 
-def help_and_first_steps(page: Page) -> None:
+def first_steps(page: Page) -> None:
+    """A plate without layers: where to begin, and the first steps."""
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.locator('[aria-label="Work on Tile panel, untouched"]').first.click()
     page.wait_for_selector("body[data-ready]")
     page.goto(f"{page.url}?first-steps")
     page.wait_for_selector("body[data-ready]")
+    page.wait_for_selector("#begin [data-offer]")
     take(page, "first-steps")
-    page.goto(f"http://127.0.0.1:{PORT}/help/?q=hold colour")
-    page.screenshot(path=TARGET / "help.png")
+
+
+def at_rest(page: Page) -> None:
+    """Wait until what is compared with is here."""
+    page.wait_for_timeout(1500)
+    page.wait_for_selector(BUSY)
+
+
+def proof_and_pins(page: Page) -> None:
+    """The worked vases: a proof is pulled, two neutral pins are set."""
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.locator('[aria-label="Work on Vase trio 114"]').first.click()
+    page.wait_for_selector("body[data-ready]")
+    page.locator("#stage").focus()
+    page.keyboard.press("Control+Enter")
+    page.keyboard.type("Before the client came")
+    page.keyboard.press("Tab")
+    page.keyboard.type("She wants the backdrop darker at the right")
+    page.keyboard.press("Enter")
+    page.wait_for_selector("#proof-list .proof")
+    page.locator("#proofs [data-close]").click()
+    for x, y, name in ((0.24, 0.2, "Backdrop"), (0.7, 0.45, "Jar")):
+        page.mouse.move(*stage(page, x, y))
+        page.keyboard.press("p")
+        page.wait_for_selector(BUSY)
+        page.locator(".pin").last.click()
+        page.fill('#pin-editor [name="name"]', name)
+        page.check('#pin-editor [name="neutral"]')
+        page.wait_for_selector(BUSY)
+        page.keyboard.press("Enter")
+
+
+def looking(page: Page) -> None:
+    """The worked vases: the hairline, a map of change, the checks, the work sheet."""
+    proof_and_pins(page)
+    choose(page, "backdrop")
+    leaf(page, "settings")
+    field = page.locator('#desk input.number[data-field="opacity"]')
+    field.fill("40")
+    field.press("Enter")
+    page.wait_for_selector(BUSY)
+    page.locator("#strip [data-choose] .choose").nth(3).click(modifiers=["Control"])
+    page.locator("#keep-set").click()
+    page.keyboard.type("All burns")
+    page.keyboard.press("Enter")
+    page.wait_for_selector(BUSY)
+    page.locator('[data-opens="proofs"]').click()
+    page.locator("[data-compare-proof]").click()
+    page.locator("#proofs [data-close]").click()
+    at_rest(page)
+    take(page, "split")
+    view(page, "change")
+    at_rest(page)
+    take(page, "change")
+    view(page, "finished")
+    page.locator("#stage").focus()
+    page.keyboard.press("k")
+    page.get_by_text("found", exact=False).first.wait_for()
+    page.wait_for_timeout(4000)
+    page.locator("[data-finding]").first.click()
+    at_rest(page)
+    take(page, "checks")
+    sheet = page.url.split("?")[0] + "work-sheet"
+    page.goto(sheet)
+    page.wait_for_timeout(500)
+    page.screenshot(path=TARGET / "work-sheet.png")
 
 
 def tour(page: Page) -> None:
@@ -234,13 +280,9 @@ def tour(page: Page) -> None:
     page.wait_for_timeout(800)
     take(page, "add")
     page.locator("#add [data-close]").click()
-    picked_strokes(page)
+    page.keyboard.press("2")
     for place in (0.42, 0.5, 0.55):
-        page.mouse.move(*stage(page, place, 0.8))
-        page.mouse.down()
-        page.mouse.move(*stage(page, place + 0.05, 0.85), steps=8)
-        page.mouse.up()
-        page.wait_for_selector(BUSY)
+        scribble(page, (place, 0.8), (place + 0.05, 0.85))
     page.keyboard.press("Control+z")
     page.wait_for_selector(BUSY)
     curve_and_levels(page)
@@ -255,7 +297,8 @@ def tour(page: Page) -> None:
     take(page, "export")
     regions_and_halos(page)
     frame_and_sheet(page)
-    help_and_first_steps(page)
+    looking(page)
+    first_steps(page)
 
 
 def main() -> None:

@@ -106,7 +106,7 @@ def test_a_plate_whose_newest_state_cannot_be_drawn_opens_on_the_last_good_one(s
     shown = shop.current(plate)
     assert shown.stack == good.stack and shown.revision == good.revision and shown.head == wrong
     assert "cannot be drawn" in shown.trouble and "nothing was lost" in shown.trouble
-    log = history.read_log(shop, plate)
+    log = history.read_log(shop, plate)[0]
     assert [(entry.id, entry.where) for entry in log[:2]] == [(wrong, "ahead"), (good.revision, "now")]
     with pytest.raises(GlypticError):
         history.go_to(shop, plate, wrong)

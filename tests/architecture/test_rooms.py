@@ -28,6 +28,7 @@ ROOMS = [
     "masks",
     "analysis",
     "engine",
+    "checks",
     "formats",
     "store",
     "actions",
@@ -114,6 +115,8 @@ def test_documents_name_every_kind_and_part():
         assert (pages / f"{kind.name}.md").read_text() == make_docs.page(kind), "run scripts/make_docs.py"
         assert not make_docs.sampled(kind) or (pages / f"{kind.name}.jpg").stat().st_size > 1000, kind.name
     assert {path.stem for path in pages.glob("*.md")} == {*KINDS, "README"}
+    told = {path.name: path.read_text() for path in make_docs.CHECK_PAGES.glob("*.md")}
+    assert told == make_docs.check_pages(), "run scripts/make_docs.py"
 
 
 def test_the_lock_files_pin_exactly():

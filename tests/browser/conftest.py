@@ -172,7 +172,9 @@ class Bench:
         """The colour on screen at a share of the stage, [r, g, b]."""
         return self.page.evaluate(
             """([x, y]) => {
-                const canvas = document.querySelector('#canvas');
+                const other = document.querySelector('#other');
+                const flicked = !other.hidden && getComputedStyle(other).clipPath === 'none';
+                const canvas = flicked ? other : document.querySelector('#canvas');
                 const copy = new OffscreenCanvas(1, 1).getContext('2d');
                 copy.drawImage(canvas, -Math.round(x * canvas.width), -Math.round(y * canvas.height));
                 return [...copy.getImageData(0, 0, 1, 1).data].slice(0, 3);

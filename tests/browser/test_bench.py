@@ -281,7 +281,7 @@ def test_the_log_leads_back_and_keeps_branches(bench):
     bench.add("levels")
     page.locator('[data-opens="log"]').click()
     expect(page.locator("#log-entries li")).to_have_count(3)
-    page.locator("#log-entries li").nth(1).locator("button").click()
+    page.locator("#log-entries li").nth(1).locator("[data-go-to]").click()
     expect(page.locator("#strip .name")).to_have_text(["Base", "Exposure"])
     bench.settle()
     page.locator("#log [data-close]").click()

@@ -90,6 +90,8 @@ class Case:
     layers: list
     layer: str = ""
     notes: dict = field(default_factory=dict)
+    missed: bool = False
+    """Whether it has the fault and is known not to be found."""
 
 
 def has(check, says, codes, *layers, layer="", **notes):
@@ -98,6 +100,10 @@ def has(check, says, codes, *layers, layer="", **notes):
 
 def has_not(check, says, codes, *layers, **notes):
     return Case(check, says, False, codes, list(layers), "", notes)
+
+
+def misses(check, says, codes, *layers, **notes):
+    return Case(check, says, True, codes, list(layers), "", notes, True)
 
 
 MILD = [up(0.12, f"Mild {i}", mask=closed(oval((90 + 100 * i, 160), (60, 60), 1.0))) for i in range(4)]
@@ -112,6 +118,7 @@ CASES = [
     has_not("painting", "a mask whose edge lies on the body's", body(), up(0.5, mask=closed(oval()))),
     has_not("painting", "a strong layer without a mask", body(), up(0.8)),
     has_not("painting", "a soft ramp", ground(), up(-0.8, mask=closed({"kind": "ramp", "from": [0, 0], "to": [480, 0], "ease": "smooth"}))),
+    misses("painting", "a hard, weak stroke on a ground with strong grain, which hides most of it", ground(noise=0.05), up(0.1, mask=closed(HARD))),
     has("heavy", "one of five ovals ten times as strong as the others", body(), *MILD, up(1.4, "Strong", mask=closed(oval((380, 90), (50, 40), 1.0))), layer="Strong"),
     has("heavy", "a grey layer burned to black among mild ones", body(), *MILD, layer("grey", "Burn", strokes=[stroke(FAR, 90, 0, 0.9, to=0)]), layer="Burn"),
     has_not("heavy", "five ovals of the same strength", body(), *MILD, up(0.14, "Fifth", mask=closed(oval((380, 90), (50, 40), 1.0)))),
@@ -122,10 +129,12 @@ CASES = [
     has_not("halos", "a mask that keeps to the edge", body(), up(0.8, mask=closed(oval()))),
     has_not("halos", "a mask away from any edge", body(), up(0.8, mask=closed(oval((390, 90), (50, 50))))),
     has_not("halos", "a mask that is off by eight pixels, of a layer that changes next to nothing", body(), up(0.02, mask=closed(oval(radii=(RADII[0] + 8, RADII[1] + 8))))),
+    misses("halos", "a mask with a very soft rim that reaches far over the edge", body(), up(0.8, mask=closed(oval(radii=(RADII[0] + 30, RADII[1] + 30), softness=0.6)))),
     has("gaps", "two holes in what is shown", body(), up(0.3, mask=closed(oval(), oval((190, 150), (5, 5), op="hide"), oval((220, 190), (7, 6), op="hide"))), layer="Up"),
     has("gaps", "a speck outside", body(), up(0.3, mask=closed(oval(), oval((400, 60), (6, 6)))), layer="Up"),
     has_not("gaps", "a mask of one piece", body(), up(0.3, mask=closed(oval()))),
     has_not("gaps", "two pieces, each wide", body(), up(0.3, mask=closed(oval((100, 160), (80, 80)), oval((380, 160), (80, 80))))),
+    misses("gaps", "a hole that touches the picture's border", body(), up(0.3, mask=closed({"kind": "everything"}, oval((240, 0), (8, 8), op="hide")))),
     has("curves", "a stretch that is nearly flat, where the ground lies", body(), curve((0, 0), (0.45, 0.5), (0.65, 0.52), (1, 1)), layer="Curve"),
     has("curves", "a stretch that falls", body(), curve((0, 0), (0.3, 0.6), (0.6, 0.5), (1, 1)), layer="Curve"),
     has("curves", "an end pulled in over what is there", body(), curve((0.25, 0), (1, 1)), layer="Curve"),
@@ -140,10 +149,12 @@ CASES = [
     has_not("banding", "the same in 16 bits", ground(), curve((0, 0), (0.42, 0.1), (0.6, 0.9), (1, 1))),
     has_not("banding", "8 bits with grain in them", ground(bits=8, noise=0.01), curve((0, 0), (0.42, 0.1), (0.6, 0.9), (1, 1))),
     has_not("banding", "8 bits, hardly stretched", ground(bits=8), curve((0, 0), (0.5, 0.54), (1, 1))),
+    misses("banding", "bands in blue alone: green is looked at", ground(bits=8), layer("curves", "Blue", points={"blue": [[0, 0], [0.42, 0.1], [0.6, 0.9], [1, 1]]})),
     has("noise", "a noisy dark lifted by two and a half stops", dark(0.012), up(2.5, "Lift"), layer="Lift"),
     has("noise", "the same by a curve, and a layer beside it that does not", dark(0.012), curve((0, 0), (0.14, 0.45), (1, 1), name="Lift"), layer("vibrance", "Colour", vibrance=0.3), layer="Lift"),
     has_not("noise", "a dark without noise, lifted", dark(0.0), up(2.5)),
     has_not("noise", "a noisy dark left as it is", dark(0.012), up(0.2, mask=closed(oval((100, 100), (60, 60))))),
+    misses("noise", "noise brought up in the lights, which are not looked at", ground(noise=0.01, low=0.5, high=0.62), curve((0, 0), (0.5, 0.2), (0.62, 0.8), (1, 1))),
     has("cast", "a white balance far off", ground(), layer("white-balance", "Warm", temperature=9500), layer="Warm"),
     has("cast", "a blue curve bent, beside a layer of tone", ground(), up(0.1), layer("curves", "Blue", points={"blue": [[0, 0], [0.5, 0.42], [1, 1]]}), layer="Blue"),
     has("cast", "a pinned grey that moved, where the rest is coloured", body(colour=(0.24, 0.24, 0.24)), layer("white-balance", "Warm", mask=closed(oval()), temperature=9500), layer="Warm", pins=[{"x": 200, "y": 170, "neutral": True, "name": "Body", "over": 5}]),

@@ -10,9 +10,11 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan, until
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import Rendering, cache_for, region_at, render
-from glyptic.engine.views import HATCH, VIEWS
+from glyptic.engine.views import VIEWS, Dress
 from glyptic.pixels.quantise import to_codes
+from glyptic.pixels.srgb import tone
 from tests.conftest import colourful, finished, picture_of, stack_of
+from tests.tolerances import EXACT
 
 WIDTH, HEIGHT = 1100, 800
 STROKE = {"to": 1, "size": 60, "hardness": 0, "opacity": 0.5, "flow": 0.5, "points": [[100, 100], [180, 140]]}
@@ -241,7 +243,7 @@ def test_views_show_what_they_say(picture):
     plan = make_plan(stack_of(*layers), lambda s: picture)
     reader = reader_for(picture, TileCache())
     seen = {
-        name: reader.read(view.node(plan, "g" if view.needs == "painting" else "m", HATCH), reader.bounds)
+        name: reader.read(view.node(plan, "g" if view.needs == "painting" else "m", Dress()), reader.bounds)
         for name, view in VIEWS.items()
     }
     assert np.array_equal(seen["before"], finished(picture)) and np.array_equal(
@@ -249,6 +251,13 @@ def test_views_show_what_they_say(picture):
     )
     assert seen["mask-alone"].max() == 0 and seen["grey-alone"].max() > 0.6 and seen["grey-alone"].min() == 0.5
     assert np.abs(seen["mask-over"] - seen["finished"]).max() > 0.1
+    grey_of_tone = seen["tone"]
+    assert (
+        np.array_equal(grey_of_tone[0], grey_of_tone[2])
+        and np.abs(tone(grey_of_tone) - tone(seen["finished"])).max() < EXACT
+    )
+    still = np.array_equal(seen["before"], seen["finished"]), (seen["before"] == seen["finished"]).all(0)
+    assert not still[0] and np.array_equal(seen["change"][0][still[1]], seen["change"][2][still[1]])
 
 
 def test_a_deep_stack_is_walked_not_recursed(picture):

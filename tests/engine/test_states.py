@@ -5,10 +5,11 @@ import numpy as np
 from glyptic.base.rectangles import Rect
 from glyptic.engine import render
 from glyptic.engine.cache import TileCache
+from glyptic.engine.maps import BLOCKED_COLOUR, BLOWN_COLOUR
 from glyptic.engine.plan import make_plan
 from glyptic.engine.reader import Reader
 from glyptic.engine.states import Ascent, colour
-from glyptic.engine.views import BLOCKED_COLOUR, BLOWN_COLOUR, HATCH, VIEWS
+from glyptic.engine.views import VIEWS, Dress
 from tests.conftest import colourful, picture_of, stack_of
 
 OVAL = {"start": "closed", "parts": [{"kind": "oval", "centre": [150, 120], "radii": [110, 90], "softness": 0.5}]}
@@ -50,7 +51,7 @@ def seen_by(view, layers=()):
     picture = ramp_with_ends()
     plan = make_plan(stack_of(*layers), lambda source: picture)
     reader = Reader(TileCache(), picture.canvas, 0)
-    return reader.read(VIEWS[view].node(plan, layers[-1]["id"] if layers else "base", HATCH), reader.bounds)
+    return reader.read(VIEWS[view].node(plan, layers[-1]["id"] if layers else "base", Dress()), reader.bounds)
 
 
 def test_blown_and_blocked_pixels_are_marked_and_the_rest_is_quiet_grey():
@@ -67,7 +68,7 @@ def test_the_edge_of_a_mask_is_a_line_white_inside_and_black_outside_and_tiles_a
         stack_of({"id": "l", "kind": "exposure", "mask": {"start": "closed", "parts": [outline]}}), lambda s: picture
     )
     reader = Reader(TileCache(), picture.canvas, 0)
-    node = VIEWS["mask-edge"].node(plan, "l", HATCH)
+    node = VIEWS["mask-edge"].node(plan, "l", Dress())
     whole = reader.read(node, reader.bounds)
     assert whole[:, 40, 100:200].min() == 1 and whole[:, 39, 100:200].max() == 0
     assert np.array_equal(whole[:, 60:180, 60:240], reader.read(plan.finished, reader.bounds)[:, 60:180, 60:240])

@@ -118,7 +118,7 @@ def test_an_edit_after_undo_starts_a_branch_and_the_old_one_is_kept(shop, plate)
     left = shop.current(plate)
     history.undo(shop, plate, left.revision)
     change(shop, plate, "set", layer=first, field="opacity", value=0.7)
-    log = history.read_log(shop, plate)
+    log = history.read_log(shop, plate)[0]
     assert [entry.where for entry in log] == ["now", "aside", "past", "past"]
     back = history.go_to(shop, plate, left.revision)
     assert back.stack.find(first).opacity == 0.2
@@ -187,7 +187,7 @@ def test_the_log_says_the_same_however_it_is_turned(shop, plate):
                 grey
             ) else None
         elif deed == "go":
-            history.go_to(shop, plate, rng.choice(history.read_log(shop, plate)).id)
+            history.go_to(shop, plate, rng.choice(history.read_log(shop, plate)[0]).id)
         else:
             getattr(history, deed)(shop, plate, shop_now.revision)
     with shop.store.session() as session:

@@ -9,7 +9,7 @@ from typing import Any
 
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.digests import digest
-from glyptic.base.errors import DocumentError, Fault
+from glyptic.base.errors import DocumentError, Fault, Stopped
 from glyptic.base.homography import Homography
 from glyptic.base.rectangles import Rect
 from glyptic.checks import CHECKS, Check, Finding
@@ -58,11 +58,19 @@ def set_threshold(workshop: Workshop, name: str, value: float | None) -> Values:
 
 
 def subject_of(workshop: Workshop, current: Current) -> Any:
-    """What the checks of a state look at, measured once for all of them."""
+    """What the checks of a state look at, measured once for all of them. It stops where the plate is changed, or who
+    asked does not wait."""
     made = workshop.subjects.get(current.root)
     if made is None:
-        made = Subject(current.stack, workshop.plan, workshop.stops.check)
-        workshop.subjects.put(current.root, made)
+        made = workshop.subjects.put(current.root, Subject(current.stack, workshop.plan))
+    begun = workshop.edits[current.plate_id]
+
+    def go_on() -> None:
+        workshop.stops.check()
+        if workshop.edits[current.plate_id] != begun:
+            raise Stopped("The plate was changed meanwhile; the checks look at it again when they are asked to.")
+
+    made.check = go_on
     return made
 
 

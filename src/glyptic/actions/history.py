@@ -30,6 +30,7 @@ Move = Callable[[Session, Plate, Revision, int], None]
 
 def _moved(workshop: Workshop, plate_id: int, revision: int, move: Move) -> Current:
     with workshop.lock(plate_id):
+        workshop.edits[plate_id] += 1
         current = workshop.current(plate_id)
         check_revision(current, revision)
         with workshop.store.writing() as session:
@@ -42,6 +43,7 @@ def go_to(workshop: Workshop, plate_id: int, revision_id: int) -> Current:
     """Make any state of the log the current one; one that cannot be drawn is refused, with the reason."""
     with workshop.lock(plate_id):
         current = workshop.current(plate_id)
+        workshop.edits[plate_id] += 1
         root_of_step(workshop, plate_id, revision_id)
         with workshop.store.writing() as session:
             plates.go_to(session, plates.plate_of(session, plate_id), revision_id, current.head)

@@ -13,6 +13,7 @@ def keep_after(
 ) -> None:
     """Keep a state after the current one of its plate; raises StaleEdit where that has moved on meanwhile, Stopped
     where whoever asked for it wants it no longer. token: what the page named it."""
+    workshop.edits[current.plate_id] += 1
     workshop.admit(stack)
     workshop.stops.check()
     store = workshop.store

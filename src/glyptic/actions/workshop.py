@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections import Counter
 from collections.abc import Hashable
 from dataclasses import dataclass, field
 from threading import Lock, RLock
@@ -91,6 +92,8 @@ class Workshop:
     subjects: Recent[bytes, Any] = field(default_factory=lambda: Recent(1))
     """What checks look at, of the state that was checked last."""
     stops: Stops = field(default_factory=Stops)
+    edits: Counter[int] = field(default_factory=Counter)
+    """How often each plate was changed since the start: what looks at one stops when that goes on."""
     _locks: dict[int, RLock] = field(default_factory=dict)
     _guard: Lock = field(default_factory=Lock)
 

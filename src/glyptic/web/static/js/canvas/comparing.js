@@ -19,7 +19,7 @@ import { keep, recall } from "../core/store.js";
 const KEPT = "glyptic-split";
 const FORMS = ["upright", "level", "beside"];
 /** Views that the other side is shown in too; in any other it is shown finished. */
-const SAME_VIEW = new Set(["tone", "clipping"]);
+const SAME_VIEW = new Set(["tone", "clipping", "unframed"]);
 const REMEMBERED = 200;
 const [STEP, FAR] = [0.01, 0.1];
 const BEFORE = { kind: "before" };

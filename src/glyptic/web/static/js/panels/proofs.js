@@ -7,6 +7,8 @@ import { getHtml, post } from "../core/server.js";
 /** @typedef {import("../core/bench.js").Bench} Bench */
 
 export class Proofs {
+  #pulling = false;
+
   /** @param {Bench} bench */
   constructor(bench) {
     this.bench = bench;
@@ -72,6 +74,8 @@ export class Proofs {
 
   async #pull() {
     const { session, stage } = this.bench;
+    if (this.#pulling) return;
+    this.#pulling = true;
     const [name, note] = [this.name.value.trim(), this.note.value.trim()];
     [this.name.value, this.note.value] = ["", ""];
     await session.settled;
@@ -85,6 +89,8 @@ export class Proofs {
     } catch (error) {
       [this.name.value, this.note.value] = [name, note];
       session.complain(error);
+    } finally {
+      this.#pulling = false;
     }
   }
 
