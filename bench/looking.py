@@ -30,4 +30,9 @@ def checks(table: Table) -> None:
     whole = time.perf_counter() - begun
     table.add(SECTION, "first findings", f"{first:.1f} s", "1 s")
     slowest = ", ".join(f"{name} {seconds:.1f}" for seconds, name, _ in sorted(took, reverse=True)[:4])
-    table.add(SECTION, f"all {len(took)} checks ({sum(count for *_, count in took)} findings; slowest: {slowest})", f"{whole:.1f} s", "5 s")
+    table.add(
+        SECTION,
+        f"all {len(took)} checks ({sum(count for *_, count in took)} findings; slowest: {slowest})",
+        f"{whole:.1f} s",
+        "5 s",
+    )

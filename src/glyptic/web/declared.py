@@ -152,8 +152,9 @@ class Seeds(TypedDict):
 class PageState(TypedDict):
     """What the canvas and the hand need to know of a state; roots as hexadecimal digests. through: the nine numbers of
     what carries pixels of the sheet to pixels of what the chosen layer lies on, None where they are the same. whole,
-    sheet: the size of the base picture, and of what comes out; deepest: the last level of that. proofs: their
-    names by number, the newest first; notes: sets, pins, findings left and the subject, as the stack file has them."""
+    sheet: the size of the base picture, and of what comes out; deepest: the last level of that. base: its id.
+    proofs: their names by number, the newest first; notes: sets, pins, findings left and the subject, as the stack file
+    has them."""
 
     revision: int
     trouble: str
@@ -173,6 +174,7 @@ class PageState(TypedDict):
     root: str
     undo: str | None
     redo: str | None
+    base: str
     proofs: dict[str, str]
     notes: dict[str, Any]
     message: NotRequired[str]

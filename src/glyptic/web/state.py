@@ -149,6 +149,7 @@ def page_state(current: Current) -> PageState:
         "root": current.root.hex(),
         "undo": current.before.hex() if current.before else None,
         "redo": current.after.hex() if current.after else None,
+        "base": current.stack.base.id,
         "proofs": names_of_proofs(workshop(), current.plate_id),
         "notes": plain_notes(current.stack.notes),
     }

@@ -23,6 +23,8 @@ const SAME_VIEW = new Set(["tone", "clipping", "unframed"]);
 const REMEMBERED = 200;
 const [STEP, FAR] = [0.01, 0.1];
 const BEFORE = { kind: "before" };
+/** Sides that are made of the current state. */
+const OF_THE_STATE = new Set(["without", "upto"]);
 
 export class Comparing {
   /** What stands on the other side: a choice of the list, with what belongs to it. @type {{ kind: string, number: number, name: string }} */
@@ -65,7 +67,7 @@ export class Comparing {
   /** Layers that are chosen and can be left out. */
   get #chosen() {
     const { session, strip } = this.bench;
-    return (strip?.chosen ?? [session.chosen]).filter((id) => id !== FRAME && id !== "" && session.state.target.kind !== "frame");
+    return (strip?.chosen ?? [session.chosen]).filter((id) => id !== FRAME && id !== session.state.base);
   }
 
   /** @param {string} name @returns {Side} */
@@ -124,7 +126,6 @@ export class Comparing {
     const { proofs } = this.bench.session.state;
     this.#other = of ? { kind, number: Number(of), name: proofs[of] ?? "" } : { kind, number, name };
     this.#draw();
-    if (this.bench.showing.view.startsWith("change")) this.bench.showing.refresh();
   }
 
   /** @param {string} form */
@@ -191,7 +192,9 @@ export class Comparing {
     if (!FORMS.includes(this.#kept.form)) [this.#kept.form] = FORMS;
     const { form, swapped } = this.#kept;
     const isSplit = this.#isSplit;
+    const before = JSON.stringify(showing.against);
     showing.against = this.against;
+    if (before !== JSON.stringify(showing.against) && showing.view.startsWith("change")) showing.refresh();
     stage.dataset.split = isSplit ? form : "";
     stage.dataset.swapped = swapped ? "yes" : "";
     this.line.hidden = !isSplit;
@@ -232,11 +235,16 @@ export class Comparing {
   get #looking() {
     const { showing } = this.bench;
     const { looking } = showing;
-    return { ...looking, view: SAME_VIEW.has(showing.view) ? showing.view : "finished" };
+    return { ...looking, layer: this.bench.session.state.base, view: SAME_VIEW.has(showing.view) ? showing.view : "finished" };
   }
 
-  /** @param {string} name @param {any} looking */
-  #mark(name, looking) { return JSON.stringify([this.bench.session.state.root, this.#sideOf(name), looking]); }
+  /** What a pane is to show, in words that stay the same until that changes: what is kept does not depend on the state.
+   * @param {string} name @param {any} looking */
+  #mark(name, looking) {
+    const { state } = this.bench.session;
+    const side = this.#sideOf(name);
+    return JSON.stringify([OF_THE_STATE.has(side.kind) ? state.root : state.frame, side, looking]);
+  }
 
   /** Whether a pane shows what it should. @param {string} name */
   #isAtHand(name) { return this.#shown.get(name) === this.#mark(name, this.#looking); }
@@ -282,8 +290,7 @@ export class Comparing {
 
   /** While nothing happens, bring what a key may show. @param {() => boolean} current */
   async #keepAtHand(current) {
-    const names = ["before", ...(this.#other.kind === "before" ? [] : ["split"]), ...(this.#chosen.length && this.bench.session.state.target.kind !== "picture" ? ["without"] : [])];
-    for (const name of this.#other.kind === "before" ? names : [...new Set(["split", ...names])]) {
+    for (const name of [...(this.#other.kind === "before" ? [] : ["split"]), "before", ...(this.#chosen.length ? ["without"] : [])]) {
       if (!current()) return;
       await this.#bring(name, current);
     }
@@ -291,17 +298,21 @@ export class Comparing {
 
   /** Show something in the picture's place until it is let go. @param {Held} name */
   #hold(name) {
-    const { canvas } = this.bench;
     if (name === "without" && !this.#chosen.length) return false;
     const held = name === "split" && this.#other.kind === "before" ? "before" : name;
     this.#held = held;
-    const pane = canvas.layPane(held);
-    canvas.flash(pane);
+    this.#tell();
+    if (this.#isAtHand(held)) this.#flick(held);
+    else this.#bring(held).then(() => { if (this.#held === held) this.#flick(held); });
+    return true;
+  }
+
+  /** @param {Held} held */
+  #flick(held) {
+    const { canvas } = this.bench;
+    canvas.flash(canvas.layPane(held));
     this.#put(this.#at);
     this.#name(held, true);
-    this.#tell();
-    if (!this.#isAtHand(held)) this.#bring(held);
-    return true;
   }
 
   #letGo() {

@@ -117,8 +117,9 @@ export type Seeds = {
 
 /** What the canvas and the hand need to know of a state; roots as hexadecimal digests. through: the nine numbers of
     what carries pixels of the sheet to pixels of what the chosen layer lies on, None where they are the same. whole,
-    sheet: the size of the base picture, and of what comes out; deepest: the last level of that. proofs: their
-    names by number, the newest first; notes: sets, pins, findings left and the subject, as the stack file has them. */
+    sheet: the size of the base picture, and of what comes out; deepest: the last level of that. base: its id.
+    proofs: their names by number, the newest first; notes: sets, pins, findings left and the subject, as the stack file
+    has them. */
 export type PageState = {
   revision: number;
   trouble: string;
@@ -138,6 +139,7 @@ export type PageState = {
   root: string;
   undo: string | null;
   redo: string | null;
+  base: string;
   proofs: Record<string, string>;
   notes: Record<string, any>;
   message: string;

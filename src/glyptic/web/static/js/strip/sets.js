@@ -25,7 +25,7 @@ export class Sets {
   #ask(set, name) {
     const form = find(this.bench.root, "#set-form", HTMLFormElement);
     const input = find(form, "input", HTMLInputElement);
-    if (!set && this.bench.session.state.target.kind === "picture" && this.bench.strip.chosen.length < 2) {
+    if (!set && this.bench.session.chosen === this.bench.session.state.base && this.bench.strip.chosen.length < 2) {
       say("Choose cards first: Ctrl and a press chooses one more, Shift a range. They are then switched together.");
       return;
     }
