@@ -168,18 +168,18 @@ class Bench:
         mouse.up()
         self.settle()
 
-    def spot(self, x, y):
-        """The colour on screen at a share of the stage, [r, g, b]."""
+    def spot(self, x, y, of=""):
+        """The colour on screen at a share of the stage, [r, g, b]; or on a canvas that is named."""
         return self.page.evaluate(
-            """([x, y]) => {
+            """([x, y, of]) => {
                 const other = document.querySelector('#other');
                 const flicked = !other.hidden && getComputedStyle(other).clipPath === 'none';
-                const canvas = flicked ? other : document.querySelector('#canvas');
+                const canvas = of ? document.querySelector(of) : flicked ? other : document.querySelector('#canvas');
                 const copy = new OffscreenCanvas(1, 1).getContext('2d');
                 copy.drawImage(canvas, -Math.round(x * canvas.width), -Math.round(y * canvas.height));
                 return [...copy.getImageData(0, 0, 1, 1).data].slice(0, 3);
             }""",
-            [x, y],
+            [x, y, of],
         )
 
     def opacity_on_desk(self):

@@ -34,19 +34,6 @@ def at_hand(bench):
     bench.settle()
 
 
-def other(bench, x, y):
-    """The colour at a share of the stage on the canvas of the other side."""
-    return bench.page.evaluate(
-        """([x, y]) => {
-            const canvas = document.querySelector('#other');
-            const copy = new OffscreenCanvas(1, 1).getContext('2d');
-            copy.drawImage(canvas, -Math.round(x * canvas.width), -Math.round(y * canvas.height));
-            return [...copy.getImageData(0, 0, 1, 1).data].slice(0, 3);
-        }""",
-        [x, y],
-    )
-
-
 def test_the_hairline_and_the_flick_ask_for_nothing_and_edit_nothing(dark):
     page, revision = dark.page, dark.current().revision
     now = dark.spot(0.5, 0.5)
@@ -54,7 +41,7 @@ def test_the_hairline_and_the_flick_ask_for_nothing_and_edit_nothing(dark):
     page.keyboard.press("b")
     at_hand(dark)
     expect(page.locator("#side-other")).to_have_text("before")
-    before = other(dark, 0.5, 0.5)
+    before = dark.spot(0.5, 0.5, "#other")
     assert before[1] > now[1] + 20
     line = page.locator("#hairline")
     box = line.bounding_box()
@@ -120,7 +107,7 @@ def test_a_proof_is_pulled_by_keys_compared_with_and_returned_to(dark):
     page.locator("[data-compare-proof]").click()
     at_hand(dark)
     expect(page.locator("#side-other")).to_have_text("proof ‘First state’")
-    assert other(dark, 0.5, 0.5) == dim
+    assert dark.spot(0.5, 0.5, "#other") == dim
     page.locator("[data-change-proof]").click()
     dark.settle()
     expect(page.locator("#change-scale")).to_be_visible()

@@ -34,15 +34,23 @@ SOME = float32(0.55)
 """How strongly a pixel is marked of which not every channel is clipped."""
 
 
-class Clipping(Node):
+class Map(Node):
+    """A map of a picture, pixel by pixel, and of whatever else it is made of."""
+
+    def __init__(self, own: bytes, picture: Node, *others: Node) -> None:
+        super().__init__(own)
+        self.picture = picture
+        self.others = others
+
+    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
+        return digest(self.own, *(reader.key(node, tx, ty) for node in (self.picture, *self.others)))
+
+
+class Clipping(Map):
     """The picture in quiet greys, with marks where it is blown and where it is blocked."""
 
     def __init__(self, picture: Node) -> None:
-        super().__init__(digest("clipping", *BLOWN_COLOUR, *BLOCKED_COLOUR))
-        self.picture = picture
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty))
+        super().__init__(digest("clipping", *BLOWN_COLOUR, *BLOCKED_COLOUR), picture)
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         px = reader.read(self.picture, rect)
@@ -52,16 +60,12 @@ class Clipping(Node):
         return out
 
 
-class OnlyClipped(Node):
+class OnlyClipped(Map):
     """Nothing but what is clipped, on an even grey: blown channels are light, blocked ones dark, so that the colour
     tells which."""
 
     def __init__(self, picture: Node) -> None:
-        super().__init__(digest("only clipped"))
-        self.picture = picture
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty))
+        super().__init__(digest("only clipped"), picture)
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         px = colour(reader, self.picture, rect)
@@ -72,16 +76,12 @@ LIGHTER_COLOUR, DARKER_COLOUR = (0.95, 0.78, 0.32), (0.22, 0.3, 0.62)
 TWICE = float32(2)
 
 
-class LighterDarker(Node):
+class LighterDarker(Map):
     """The picture in quiet greys, and over it where a grey layer lightens and where it darkens, in two colours."""
 
     def __init__(self, picture: Node, painting: Node) -> None:
-        super().__init__(digest("lighter and darker", *LIGHTER_COLOUR, *DARKER_COLOUR))
-        self.picture = picture
+        super().__init__(digest("lighter and darker", *LIGHTER_COLOUR, *DARKER_COLOUR), picture, painting)
         self.painting = painting
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty), reader.key(self.painting, tx, ty))
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         out = _quiet(reader.read(self.picture, rect))
@@ -91,15 +91,11 @@ class LighterDarker(Node):
         return out
 
 
-class Tone(Node):
+class Tone(Map):
     """Nothing but tone: every pixel as the grey of its L*."""
 
     def __init__(self, picture: Node) -> None:
-        super().__init__(digest("tone alone"))
-        self.picture = picture
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty))
+        super().__init__(digest("tone alone"), picture)
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         grey = encoded(luminances(reader.read(self.picture, rect))).astype(np.float32)
@@ -119,18 +115,14 @@ def strength(amount: Plane | float, full: float) -> Plane:
     return np.asarray(np.sqrt(np.clip(np.asarray(amount, np.float32) / float32(full), 0, 1)), np.float32)
 
 
-class Change(Node):
+class Change(Map):
     """The picture in quiet greys, and over it how far it is from another one: lighter and darker told apart, and what
     changed in colour alone."""
 
     def __init__(self, picture: Node, other: Node, measure: str) -> None:
-        super().__init__(digest("change", measure, MEASURES[measure], AS_TONE, *INKS))
-        self.picture = picture
+        super().__init__(digest("change", measure, MEASURES[measure], AS_TONE, *INKS), picture, other)
         self.other = other
         self.measure = measure
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return digest(self.own, reader.key(self.picture, tx, ty), reader.key(self.other, tx, ty))
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         after, before = (reader.read(node, rect)[:3] for node in (self.picture, self.other))
