@@ -33,10 +33,13 @@ class Opened:
     stack: Stack
     pictures: dict[str, Picture]
     base: Decoded
+    origin: Path
+    """The file that was opened: what it refers to lies beside it."""
 
 
 def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     """Read a stack file and every picture it names; raises DocumentError with every fault."""
+    origin = path
     if path.exists() and not path.is_file():
         raise DocumentError([Fault("", f"{path} is no file")])
     try:
@@ -51,9 +54,9 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     for field, source, as_mask in every_source(stack):
         if source not in decoded:
             try:
-                path = _path_below(folder, source)
+                path = path_below(folder, source)
                 decoded[source] = read_picture(path, limit)
-                pictures[source] = decoded[source].as_picture(_content_key(path))
+                pictures[source] = decoded[source].as_picture(content_key(path))
             except PictureError as error:
                 faults.append(Fault(field, f"{source}: {error}"))
                 continue
@@ -63,7 +66,7 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
             faults.append(Fault(field, f"{source}: {wrong}"))
     if faults:
         raise DocumentError(faults)
-    return Opened(stack, pictures, decoded[stack.base.source])
+    return Opened(stack, pictures, decoded[stack.base.source], origin)
 
 
 def proof_beside(stack: Path, name: str) -> Path:
@@ -76,7 +79,8 @@ def proof_beside(stack: Path, name: str) -> Path:
     return stack.parent / str(named(read_proofs(text), name)["stack"])
 
 
-def _path_below(folder: Path, source: str) -> Path:
+def path_below(folder: Path, source: str) -> Path:
+    """The path of a source, which lies below a folder and can be read; raises PictureError."""
     path = (folder / source).resolve()
     if not path.is_relative_to(folder):
         raise PictureError("lies outside the stack file's folder.")
@@ -89,7 +93,8 @@ def _path_below(folder: Path, source: str) -> Path:
     return path
 
 
-def _content_key(path: Path) -> bytes:
+def content_key(path: Path) -> bytes:
+    """A digest of a file's bytes."""
     with path.open("rb") as stream:
         return file_digest(stream, "sha256").digest()
 

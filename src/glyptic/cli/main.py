@@ -1,4 +1,4 @@
-"""`glyptic`: render a stack file, serve the application, keep archives, check, restore, warm the kernels."""
+"""`glyptic`: render a stack file, apply a kit, serve the application, keep archives, check, restore, warm."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from collections.abc import Sequence
 
 from glyptic import __version__
 from glyptic.base.errors import DocumentError, GlypticError
-from glyptic.cli import archive, check, render, restore, serve, warm
+from glyptic.cli import archive, check, kit, render, restore, serve, warm
 
 NEGATIVE = re.compile(r"-[\d.]")
 
@@ -19,11 +19,11 @@ def main(arguments: Sequence[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="glyptic", description="Layers of light for photo retouchers.")
     parser.add_argument("--version", action="version", version=f"Glyptic {__version__}")
     commands = parser.add_subparsers(dest="command", required=True)
-    for module in (render, serve, archive, check, restore, warm):
+    for module in (render, kit, serve, archive, check, restore, warm):
         module.declare(commands)
     options = parser.parse_args(_joined(sys.argv[1:] if arguments is None else arguments))
     try:
-        options.run(options)
+        return int(options.run(options) or 0)
     except DocumentError as error:
         for fault in error.faults:
             print(fault, file=sys.stderr)
@@ -33,7 +33,6 @@ def main(arguments: Sequence[str] | None = None) -> int:
         return 2
     except KeyboardInterrupt:
         return 130
-    return 0
 
 
 def _joined(arguments: Sequence[str]) -> list[str]:

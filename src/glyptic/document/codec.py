@@ -52,7 +52,7 @@ def read_stack(text: str | bytes, vocabulary: Vocabulary) -> Stack:
 
 def parse_stack(plain: object, vocabulary: Vocabulary) -> Stack:
     """The stack of plain data; raises DocumentError with every fault."""
-    reader = _Reader(vocabulary)
+    reader = LayersReader(vocabulary)
     stack = reader.stack(plain)
     if reader.faults or stack is None:
         raise DocumentError(reader.faults)
@@ -61,7 +61,7 @@ def parse_stack(plain: object, vocabulary: Vocabulary) -> Stack:
 
 def parse_stroke(plain: object, vocabulary: Vocabulary, at: str, even_allowed: bool) -> Stroke:
     """One stroke of plain data; raises DocumentError with every fault."""
-    reader = _Reader(vocabulary)
+    reader = LayersReader(vocabulary)
     stroke = reader.stroke(plain, at, even_allowed)
     if reader.faults or stroke is None:
         raise DocumentError(reader.faults)
@@ -70,7 +70,7 @@ def parse_stroke(plain: object, vocabulary: Vocabulary, at: str, even_allowed: b
 
 def parse_brush(plain: object, vocabulary: Vocabulary, at: str) -> Stroke:
     """A stroke without points: the brush it was drawn with; raises DocumentError with every fault."""
-    reader = _Reader(vocabulary)
+    reader = LayersReader(vocabulary)
     raw = reader.fields(plain, at, set(declared.STROKE_HEAD.params))
     stroke = reader.brush(raw, at) if raw is not None else None
     if reader.faults or stroke is None:
@@ -80,7 +80,7 @@ def parse_brush(plain: object, vocabulary: Vocabulary, at: str) -> Stroke:
 
 def parse_frame(plain: object, vocabulary: Vocabulary, at: str) -> Frame:
     """A frame; raises DocumentError with every fault."""
-    reader = _Reader(vocabulary)
+    reader = LayersReader(vocabulary)
     frame = reader.frame(plain, at)
     if reader.faults or frame is None:
         raise DocumentError(reader.faults)
@@ -89,7 +89,7 @@ def parse_frame(plain: object, vocabulary: Vocabulary, at: str) -> Frame:
 
 def parse_layer(plain: object, vocabulary: Vocabulary, at: str) -> Layer:
     """One layer that is not the base; raises DocumentError with every fault."""
-    reader = _Reader(vocabulary)
+    reader = LayersReader(vocabulary)
     layer = reader.layer(plain, at, depth=0, is_base=False)
     if reader.faults or layer is None:
         raise DocumentError(reader.faults)
@@ -98,7 +98,7 @@ def parse_layer(plain: object, vocabulary: Vocabulary, at: str) -> Layer:
 
 def parse_part(plain: object, vocabulary: Vocabulary, at: str) -> Part:
     """One mask part; raises DocumentError with every fault."""
-    reader = _Reader(vocabulary)
+    reader = LayersReader(vocabulary)
     part = reader.part(plain, at)
     if reader.faults or part is None:
         raise DocumentError(reader.faults)
@@ -106,7 +106,9 @@ def parse_part(plain: object, vocabulary: Vocabulary, at: str) -> Part:
 
 
 @dataclass
-class _Reader:
+class LayersReader:
+    """Reads plain layers, and what is made of them, into values; gathers every fault with its field."""
+
     vocabulary: Vocabulary
     faults: list[Fault] = field(default_factory=list)
     ids: dict[str, str] = field(default_factory=dict)
@@ -171,6 +173,18 @@ class _Reader:
             for j, layer in enumerate(one["layers"]):
                 if not stack.holds(layer):
                     self.fault(f"sets[{i}].layers[{j}]", f"{layer[:60]!r} is no layer's id")
+
+    def row(self, plain: object, at: str, most: int) -> tuple[Layer, ...]:
+        """A row of layers of which none is a base, each with an id."""
+        items = self.items(plain, at, most)
+        layers = [self.layer(item, f"{at}[{i}]", 0, False) for i, item in enumerate(items)]
+        made = tuple(layer for layer in layers if layer is not None)
+        if self.faults:
+            return made
+        named = self.with_ids(Stack(made))
+        for layer in named.walk():
+            self.ids.setdefault(layer.id, at)
+        return named.layers
 
     def with_ids(self, stack: Stack) -> Stack:
         """Give every layer that came without an id one that is free."""

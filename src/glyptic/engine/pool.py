@@ -15,8 +15,13 @@ _THREADS: dict[str, ThreadPoolExecutor] = {}
 
 def _pool() -> ThreadPoolExecutor:
     if "render" not in _THREADS:
-        _THREADS["render"] = ThreadPoolExecutor(os.cpu_count() or 1, "render")
+        use_threads(os.cpu_count() or 1)
     return _THREADS["render"]
+
+
+def use_threads(count: int) -> None:
+    """How many threads this process uses from now on, where it shares the machine with others."""
+    _THREADS["render"] = ThreadPoolExecutor(count, "render")
 
 
 os.register_at_fork(after_in_child=_THREADS.clear)  # threads do not come along into a forked process

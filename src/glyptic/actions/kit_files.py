@@ -1,0 +1,294 @@
+"""Kits applied to files, without any server. One picture is one `work`: plain data in, an outcome out."""
+
+from __future__ import annotations
+
+import os
+import shutil
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from hashlib import sha256
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from glyptic.actions.render_file import Opened, content_key, open_stack_file, path_below, write_rendering
+from glyptic.base.errors import DocumentError, GlypticError
+from glyptic.base.rectangles import Canvas
+from glyptic.document.kits import Kit, added, is_to_be_found, read_kit, scaled_kit
+from glyptic.document.sources import SOURCE, with_sources
+from glyptic.document.values import Layer, Part, Stack
+from glyptic.document.writing import write_stack
+from glyptic.engine.gate import check_reach
+from glyptic.engine.plan import make_plan
+from glyptic.engine.render import Rendering, cache_for
+from glyptic.engine.vocabulary import VOCABULARY
+from glyptic.formats import read_picture
+from glyptic.formats.decoded import Decoded, Metadata
+from glyptic.formats.sheet import Sheet
+from glyptic.formats.writing import FORMATS, Output, encode_picture, write_picture, write_whole
+from glyptic.params import Values
+from glyptic.pixels.quantise import to_codes
+from glyptic.pixels.srgb import encoded, linear
+
+MEGAPIXEL = 1_000_000
+PICTURES = "pictures"
+"""Beside written stacks lie the pictures they refer to."""
+FOUND_NOWHERE = "its backdrop could not be told from what stands before it"
+LEAST_FOUND, MOST_FOUND = 0.02, 0.97
+"""Shares of the picture between which a backdrop that was found is taken to be one."""
+GREY = Output("png", 8)
+LEAST_COVERED = 1e-6
+
+
+@dataclass(frozen=True)
+class Job:
+    """One picture to be worked on. kit, picture: paths; out: the file to write; stack: of the stack, '' for none;
+    long_edge: the longest edge in pixels that what is written may have, 0 for any."""
+
+    kit: str
+    picture: str
+    out: str
+    strength: float = 1.0
+    depth: int = 8
+    quality: int = 92
+    stack: str = ""
+    long_edge: int = 0
+    limit: int = 100 * MEGAPIXEL
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What became of a job. trouble: why it failed, '' where it did not; notes: what is to be looked at."""
+
+    job: Job
+    trouble: str = ""
+    notes: tuple[str, ...] = ()
+
+
+def work(job: Job) -> Outcome:
+    """Apply a kit to one picture, or stack, and write the result; never raises for what is wrong with that one."""
+    try:
+        return Outcome(job, notes=tuple(_done(job)))
+    except DocumentError as error:
+        return Outcome(job, "; ".join(str(fault) for fault in error.faults[:3]))
+    except GlypticError as error:
+        return Outcome(job, str(error))
+    except OSError as error:
+        return Outcome(job, f"The file could not be written ({error.strerror or error}); nothing of it is left.")
+
+
+def _done(job: Job) -> Iterator[str]:
+    kit_path = Path(job.kit)
+    kit = read_kit(kit_path.read_bytes(), VOCABULARY)
+    opened = opened_picture(Path(job.picture), job.limit)
+    applied = Applied(opened, kit, kit_path.parent, job.limit)
+    stack = applied.stack(job.strength)
+    output = Output.for_path(Path(job.out), job.depth, job.quality)
+    plan = make_plan(stack, applied.pictures.__getitem__)
+    wanted = Rendering(plan, cache_for(plan), depth=output.depth)
+    if 0 < job.long_edge < max(wanted.rect.w, wanted.rect.h):
+        write_smaller(
+            Path(job.out), Rendering(plan, cache_for(plan), depth=16), job.long_edge, output, opened.base.metadata
+        )
+    else:
+        write_rendering(Path(job.out), wanted, output, opened.base.metadata)
+    if job.stack:
+        write_stack_beside(Path(job.stack), stack, applied)
+    yield from applied.notes
+
+
+def write_smaller(path: Path, wanted: Rendering, edge: int, output: Output, metadata: Metadata) -> None:
+    """Write a rendering of 16 bits, its longest edge reduced to so many pixels: means of areas in linear light."""
+    import cv2  # noqa: PLC0415  (OpenCV is only loaded where something is reduced)
+
+    with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
+    samples = np.concatenate(list(wanted.samples(with_alpha, ground=output.ground)))
+    scale = edge / max(samples.shape[:2])
+    height, width = (max(1, round(side * scale)) for side in samples.shape[:2])
+    light = linear(np.linspace(0, 1, 65536)).astype(np.float32)[samples[:, :, :3]]
+    share = samples[:, :, 3:].astype(np.float32) / np.float32(65535) if with_alpha else np.float32(1)
+    small, covered = (
+        np.asarray(cv2.resize(np.ascontiguousarray(plane), (width, height), interpolation=cv2.INTER_AREA))
+        for plane in (light * share, np.broadcast_to(share, (*light.shape[:2], 1)))
+    )
+    colour = encoded(small / np.maximum(covered, LEAST_COVERED)[:, :, None])
+    planes = np.moveaxis(np.dstack([colour, covered]) if with_alpha else colour, 2, 0)
+    codes = to_codes(np.ascontiguousarray(planes, np.float32), output.depth)
+    write_picture(path, Sheet(width, height, codes.shape[2], output.depth), [codes], output, metadata)
+
+
+def opened_picture(path: Path, limit: int) -> Opened:
+    """A picture as a stack of nothing but itself; or a stack file with its pictures."""
+    if path.suffix.lower() == ".json":
+        return open_stack_file(path, limit)
+    decoded = read_picture(path, limit)
+    base = Layer("base", "picture", path.stem[:80] or "Base", source=path.name)
+    return Opened(Stack((base,)), {path.name: decoded.as_picture(content_key(path))}, decoded, path)
+
+
+class Applied:
+    """A kit on an opened picture: its layers scaled, what is to be found found, its own pictures read and fitted.
+
+    pictures: by source, those of the stack and those of the kit. files: where a source lies on disk; made: those that
+    were made here, as PNG. notes: what is to be looked at."""
+
+    def __init__(self, opened: Opened, kit: Kit, folder: Path, limit: int) -> None:
+        self.opened = opened
+        self.kit = kit
+        self.folder = folder.resolve()
+        self.limit = limit
+        self.pictures = dict(opened.pictures)
+        self.files: dict[str, Path] = {}
+        self.made: dict[str, bytes] = {}
+        self.notes: list[str] = []
+
+    @property
+    def size(self) -> Canvas:
+        return self.pictures[self.opened.stack.base.source].canvas
+
+    @property
+    def sheet(self) -> Canvas:
+        frame = self.opened.stack.frame
+        return self.size if frame is None else Canvas(*frame.sheet)
+
+    def stack(self, strength: float) -> Stack:
+        """The picture's stack with the kit's layers; raises DocumentError or PictureError."""
+        scaled = scaled_kit(self.kit, self.size, self.sheet, VOCABULARY)
+        layers = tuple(self._fitted(layer, self.size) for layer in scaled.layers)
+        over = tuple(self._fitted(layer, self.sheet) for layer in scaled.frame_layers)
+        stack = added(self.opened.stack, replace(scaled, layers=layers, frame_layers=over), self.size, strength)
+        check_reach(stack)
+        return stack
+
+    def _fitted(self, layer: Layer, over: Canvas) -> Layer:
+        mask = layer.mask
+        if mask is not None:
+            mask = replace(mask, parts=tuple(self._part(part, over) for part in mask.parts))
+        source = self._own(layer.source) if layer.source else ""
+        return replace(layer, source=source, mask=mask, layers=tuple(self._fitted(x, over) for x in layer.layers))
+
+    def _part(self, part: Part, over: Canvas) -> Part:
+        if SOURCE not in part.settings:
+            return part
+        source = self._backdrop() if is_to_be_found(part) else self._grey(part.settings[SOURCE], over)
+        return replace(part, settings=Values({**part.settings, SOURCE: source}))
+
+    def _own(self, source: str) -> str:
+        """A picture of the kit, read."""
+        name = f"kit/{source}"
+        if name not in self.pictures:
+            path = path_below(self.folder, source)
+            self.pictures[name] = read_picture(path, self.limit).as_picture(content_key(path))
+            self.files[name] = path
+        return name
+
+    def _grey(self, source: str, over: Canvas) -> str:
+        """A grey picture of the kit, as large as what it lies on."""
+        name = self._own(source)
+        picture = self.pictures[name]
+        if picture.canvas == over:
+            return name
+        import cv2  # noqa: PLC0415  (OpenCV is only loaded where a mask's picture is of another size)
+
+        codes = to_codes(picture.colour.read(picture.canvas.at(0), 0)[:1], 8)[:, :, 0]
+        how = cv2.INTER_AREA if over.width < picture.width else cv2.INTER_LINEAR
+        return self._keep(np.asarray(cv2.resize(codes, tuple(over), interpolation=how), np.uint8))
+
+    def _backdrop(self) -> str:
+        """The likely backdrop of the picture; a poor find is noted."""
+        from glyptic.analysis import regions  # noqa: PLC0415
+
+        picture = self.pictures[self.opened.stack.base.source]
+        area = regions.backdrop(picture)
+        codes = regions.at_full_size(picture, area, regions.coarse_level(picture.width, picture.height))
+        share = float(np.mean(codes >= 128))
+        if not LEAST_FOUND <= share <= MOST_FOUND:
+            self.notes.append(f"{FOUND_NOWHERE}: {share * 100:.0f} % of the picture was taken for it")
+        return self._keep(codes)
+
+    def _keep(self, codes: NDArray[np.uint8]) -> str:
+        name = f"{PICTURES}/mask-{sha256(codes.tobytes()).hexdigest()[:16]}.png"
+        if name not in self.pictures:
+            self.made[name] = encode_picture(np.repeat(codes[:, :, None], 3, 2), None, GREY, Metadata())
+            planes = np.ascontiguousarray(codes[None]).astype(np.uint16) * np.uint16(257)
+            self.pictures[name] = Decoded(planes, None, 8, Metadata()).as_picture(sha256(self.made[name]).digest())
+        return name
+
+
+def write_stack_beside(path: Path, stack: Stack, applied: Applied) -> None:
+    """Write a stack file with every picture it needs below its folder."""
+    folder = path.parent / PICTURES
+    folder.mkdir(exist_ok=True)
+    start = Path(applied.opened.origin).parent
+
+    def kept(source: str) -> str:
+        content = applied.made.get(source)
+        if content is not None:
+            write_whole(path.parent / source, content)
+            return source
+        there = applied.files.get(source) or start / source
+        name = f"{PICTURES}/{sha256(there.read_bytes()).hexdigest()[:16]}{there.suffix.lower()}"
+        if not (path.parent / name).exists():
+            shutil.copyfile(there, path.parent / name)
+        return name
+
+    write_whole(path, write_stack(with_sources(stack, kept), VOCABULARY).encode())
+
+
+def jobs_of(kit: Path, pictures: list[Path], into: Path, suffix: str, stacks: bool, **more: Any) -> list[Job]:
+    """A job for each picture, each with a name of its own after it."""
+    taken: set[str] = set()
+    jobs = []
+    for picture in pictures:
+        stem, number = picture.stem, 1
+        while f"{stem}{'' if number == 1 else f'-{number}'}" in taken:
+            number += 1
+        name = f"{stem}{'' if number == 1 else f'-{number}'}"
+        taken.add(name)
+        stack = str(into / f"{name}.json") if stacks else ""
+        jobs.append(Job(str(kit), str(picture), str(into / f"{name}{suffix}"), stack=stack, **more))
+    return jobs
+
+
+def is_done(job: Job) -> bool:
+    """Whether what a job writes is there and newer than what it is made of."""
+    out = [Path(name) for name in (job.out, job.stack) if name]
+    try:
+        made = min(path.stat().st_mtime for path in out)
+        return made >= max(Path(name).stat().st_mtime for name in (job.kit, job.picture))
+    except OSError:
+        return False
+
+
+SUFFIXES = {"png": ".png", "tif": ".tif", "jpg": ".jpg"}
+Told = Callable[[Outcome, int, int], None]
+
+
+def run_jobs(jobs: list[Job], processes: int, told: Told) -> int:
+    """Work on all, in this process or in several; returns how many failed. told: each outcome, how many are done, and
+    how many there are."""
+    if processes <= 1 or len(jobs) <= 1:
+        outcomes: Iterator[Outcome] = map(work, jobs)
+        return _count(outcomes, len(jobs), told)
+    from multiprocessing import get_context  # noqa: PLC0415
+
+    threads = max(1, (os.cpu_count() or 1) // processes)
+    with get_context("spawn").Pool(processes, initializer=_ready, initargs=(threads,)) as pool:
+        return _count(pool.imap_unordered(work, jobs, chunksize=1), len(jobs), told)
+
+
+def _count(outcomes: Iterator[Outcome], count: int, told: Told) -> int:
+    failed = 0
+    for done, outcome in enumerate(outcomes, 1):
+        failed += bool(outcome.trouble)
+        told(outcome, done, count)
+    return failed
+
+
+def _ready(threads: int) -> None:
+    """A worker begins: as many threads as are its share."""
+    from glyptic.engine.pool import use_threads  # noqa: PLC0415
+
+    use_threads(threads)
