@@ -28,7 +28,7 @@ def picture_of(codes, key):
 
 @pytest.mark.parametrize(
     ("seed", "what"),
-    [*((n, "") for n in range(30)), *((n, what) for what in ("isolated", "whole", "framed") for n in range(18))],
+    [*((n, "") for n in range(24)), *((n, what) for what in ("isolated", "whole", "framed") for n in range(14))],
 )
 def test_random_stack(seed, what):
     maker = StackMaker(seed, isolated=what == "isolated", whole=what == "whole", framed=what == "framed")

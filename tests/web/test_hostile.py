@@ -18,6 +18,7 @@ ODD_BODIES = [
 NAMES = (
     "revision", "to", "layer", "edit", "kind", "start", "after", "pick", "part", "at", "across", "width", "channel", "low",
     "high", "auto", "target", "from", "points", "stroke", "seeds", "level", "number", "op", "view", "before", "x", "y",
+    "name", "note", "value", "proof", "side",
 )  # fmt: skip
 
 
@@ -62,9 +63,9 @@ def test_every_field_may_hold_anything(client, addresses, name):
     plate = "/plates/1/"
     good = {"revision": 2, "layer": "base", "looking": LOOKING, "edit": "set", "arguments": {}, "points": [[1, 1]],
             "target": "grey", "stroke": {}, "from": 0, "across": 5, "kind": "gap"}  # fmt: skip
-    for method, path in addresses:
+    for i, (method, path) in enumerate(addresses):
         if method == "POST" and path.startswith(plate) and not path.endswith(("/remove", "/copy")):
-            for odd in (*NUMBERS, *TEXTS):
+            for odd in (*NUMBERS, *TEXTS)[i % 2 :: 2]:  # the other half at the address before and after
                 check(client.post(path, json={**good, name: odd}, headers={"Accept": "application/json"}), path)
 
 
