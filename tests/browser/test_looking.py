@@ -28,9 +28,7 @@ def asked(page):
 
 def at_hand(bench):
     """Wait until what a flick shows is here: the page has nothing under way for a while after its rest."""
-    bench.page.wait_for_timeout(1200)
-    bench.settle()
-    bench.page.wait_for_timeout(300)
+    bench.page.wait_for_timeout(2200)
     bench.settle()
 
 

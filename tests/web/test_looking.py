@@ -140,7 +140,7 @@ def test_the_work_sheet_stands_by_itself_and_tells_of_everything(client):
     layers = [
         {
             "kind": "exposure",
-            "name": "Up <b>",
+            "name": "Up <b> 漢字 🙂 שלום",
             "settings": {"stops": 0.6},
             "mask": {"start": "closed", "parts": [{"kind": "oval", "centre": [200, 170], "radii": [80, 100]}]},
         }

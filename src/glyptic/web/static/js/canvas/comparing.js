@@ -5,7 +5,7 @@
  */
 
 import { all, clamp, find, make } from "../core/dom.js";
-import { post, Refusal } from "../core/server.js";
+import { post, postQuietly, Refusal } from "../core/server.js";
 import { FRAME } from "../core/session.js";
 import { keep, recall } from "../core/store.js";
 
@@ -21,6 +21,8 @@ const FORMS = ["upright", "level", "beside"];
 /** Views that the other side is shown in too; in any other it is shown finished. */
 const SAME_VIEW = new Set(["tone", "clipping", "unframed"]);
 const REMEMBERED = 200;
+/** Rests after which the other side is brought: one that stays as it is, and one that is made of the current state. */
+const [REST, LONG] = [300, 1500];
 const [STEP, FAR] = [0.01, 0.1];
 const BEFORE = { kind: "before" };
 /** Sides that are made of the current state. */
@@ -38,6 +40,8 @@ export class Comparing {
   /** What each pane shows, as it was asked for. @type {Map<string, string>} */
   #shown = new Map();
   #asked = 0;
+  /** What was drawn last: most edits change nothing of it. */
+  #drawn = "";
   /** Whether the hairline is in the hand. */
   dragging = false;
 
@@ -55,7 +59,8 @@ export class Comparing {
     showing.addEventListener("view", () => this.#draw());
     session.addEventListener("state", () => this.#draw());
     canvas.addEventListener("moved", () => this.#bringSoon());
-    showing.whenIdle((current) => this.#keepAtHand(current));
+    showing.whenIdle(REST, (current) => this.#keepAtHand(false, current));
+    showing.whenIdle(LONG, (current) => this.#keepAtHand(true, current));
     this.#draw();
   }
 
@@ -188,8 +193,11 @@ export class Comparing {
 
   /** The hairline, the names of the sides, the bar: as the view and the state have them. */
   #draw() {
-    const { canvas, stage, showing } = this.bench;
+    const { canvas, stage, showing, session } = this.bench;
     if (!FORMS.includes(this.#kept.form)) [this.#kept.form] = FORMS;
+    const drawn = JSON.stringify([showing.view, this.#kept, this.#other, this.#held, this.#chosen, session.state.target.name, session.state.proofs]);
+    if (drawn === this.#drawn) return void this.#bringSoon();
+    this.#drawn = drawn;
     const { form, swapped } = this.#kept;
     const isSplit = this.#isSplit;
     const before = JSON.stringify(showing.against);
@@ -249,12 +257,12 @@ export class Comparing {
   /** Whether a pane shows what it should. @param {string} name */
   #isAtHand(name) { return this.#shown.get(name) === this.#mark(name, this.#looking); }
 
-  /** @param {string} name @param {any} looking @param {string} mark */
-  async #keys(name, looking, mark) {
+  /** @param {string} name @param {any} looking @param {string} mark @param {typeof post} ask */
+  async #keys(name, looking, mark, ask) {
     const known = this.#keysOf.get(mark);
     if (known) return known;
     const { session } = this.bench;
-    const { keys, revision } = await post(`${session.url}keys`, { looking, side: this.#sideOf(name) });
+    const { keys, revision } = await ask(`${session.url}keys`, { looking, side: this.#sideOf(name) });
     if (revision !== session.state.revision) return null;
     this.#keysOf.set(mark, keys);
     if (this.#keysOf.size > REMEMBERED) this.#keysOf.delete(this.#keysOf.keys().next().value ?? "");
@@ -268,7 +276,7 @@ export class Comparing {
     const looking = this.#looking;
     const mark = this.#mark(name, looking);
     try {
-      const keys = await this.#keys(name, looking, mark);
+      const keys = await this.#keys(name, looking, mark, current ? postQuietly : post);
       if (!keys) return;
       if (current) await canvas.prepare(keys, looking.level, current);
       if ((current && !current()) || mark !== this.#mark(name, this.#looking)) return;
@@ -288,9 +296,12 @@ export class Comparing {
     if (number === this.#asked && (this.#isSplit || this.#held)) await this.#bring(this.#held || "split");
   }
 
-  /** While nothing happens, bring what a key may show. @param {() => boolean} current */
-  async #keepAtHand(current) {
-    for (const name of [...(this.#other.kind === "before" ? [] : ["split"]), "before", ...(this.#chosen.length ? ["without"] : [])]) {
+  /** While nothing happens, bring what a key may show; what is made of the current state only after a long rest, for it is
+   * worked out anew after every change. @param {boolean} late @param {() => boolean} current */
+  async #keepAtHand(late, current) {
+    for (const name of ["split", "before", "without"]) {
+      const side = this.#sideOf(name);
+      if (OF_THE_STATE.has(side.kind) !== late || (late && !side.layers?.length)) continue;
       if (!current()) return;
       await this.#bring(name, current);
     }
@@ -318,6 +329,7 @@ export class Comparing {
   #letGo() {
     if (!this.#held) return;
     this.#held = "";
+    this.#drawn = "";
     this.#draw();
     this.#tell();
   }

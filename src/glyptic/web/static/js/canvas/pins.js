@@ -205,6 +205,7 @@ export class Pins {
   draw() {
     const focused = document.activeElement instanceof HTMLElement && this.box.contains(document.activeElement) ? document.activeElement.dataset.pin : undefined;
     const pins = this.#hidden ? [] : this.#pins;
+    if (!pins.length && !this.box.children.length) return;
     if (this.#dragged) {
       const { index } = this.#dragged;
       const made = this.#made(pins[index], index);

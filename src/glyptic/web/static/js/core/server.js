@@ -52,6 +52,9 @@ const asJson = (body, signal) => ({ method: "POST", body: JSON.stringify(body), 
 /** POST a JSON body; the answer's JSON. @param {string} url @param {unknown} body @param {AbortSignal} [signal] */
 export const post = (url, body, signal) => request(url, asJson(body, signal), readJson);
 
+/** The same, for what nobody waits for. @param {string} url @param {unknown} body */
+export const postQuietly = (url, body) => send(url, asJson(body)).then(readJson);
+
 /** POST a JSON body; the answer's head (JSON) and what follows it. @param {string} url @param {unknown} body */
 export async function postForFramed(url, body) {
   const bytes = await request(url, asJson(body), (response) => response.arrayBuffer());

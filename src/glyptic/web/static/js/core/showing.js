@@ -35,11 +35,12 @@ export class Showing extends EventTarget {
   #opening = null;
   #looks = 0;
   #pause = 0;
+  #later = 0;
   #again = 0;
   #coarser = 1;
   #exact = 0;
   #deepest;
-  /** What is done while nothing happens. @type {((current: () => boolean) => Promise<void>)[]} */
+  /** What is done while nothing happens, one after the other. @type {{ rest: number, work: (current: () => boolean) => Promise<void> }[]} */
   #idle = [];
   /** What a map of change compares with, null for the base. @type {any} */
   against = null;
@@ -114,17 +115,29 @@ export class Showing extends EventTarget {
     const number = this.#looks;
     const current = () => number === this.#looks && !this.#busy && !this.session.asking;
     await this.#refine(current);
-    for (const work of this.#idle) await work(current);
     for (const soon of this.canvas.lookingSoon(this.view, this.session.chosen)) {
       const looking = this.#dressed(soon);
       if (!current()) return;
       const { keys } = await post(`${this.session.url}keys`, { looking });
       await this.canvas.prepare(keys, looking.level, current);
     }
+    await this.#rest(current);
   }
 
-  /** Do something whenever nothing happens; it stops where `current` says that something does. @param {(current: () => boolean) => Promise<void>} work */
-  whenIdle(work) { this.#idle.push(work); }
+  /** What is dear is done after longer rests: it must not be in the hand's way. @param {() => boolean} current */
+  async #rest(current) {
+    for (const { rest, work } of this.#idle) {
+      await new Promise((done) => {
+        clearTimeout(this.#later);
+        this.#later = setTimeout(done, rest);
+      });
+      if (!current()) return;
+      await work(current);
+    }
+  }
+
+  /** Do something whenever nothing has happened for a while more; it stops where `current` says that something does. @param {number} rest milliseconds @param {(current: () => boolean) => Promise<void>} work */
+  whenIdle(rest, work) { this.#idle.push({ rest, work }); }
 
   /** Through a frame that turns, a picture that is zoomed out and stays still is made of a finer one. @param {() => boolean} current */
   async #refine(current) {

@@ -19,6 +19,8 @@ const REST = 1500;
 const TAKES = 0.34;
 const LARGEST = 2;
 const LEAST_OVAL = 12;
+/** What the server answers where the plate was changed while it looked. */
+const CHANGED = 409;
 const worstFirst = (/** @type {Finding} */ a, /** @type {Finding} */ b) => b.worth - a.worth;
 
 export class Checks {
@@ -81,10 +83,11 @@ export class Checks {
       const { before } = /** @type {CustomEvent} */ (event).detail;
       if (before.root === session.state.root) return;
       this.#running?.abort();
+      this.#soon();
+      if (!this.#found.length && this.bench.panels.now !== "checks") return;
       const left = new Map((session.state.notes.left ?? []).map((/** @type {any} */ one) => [one.of, one.why ?? ""]));
       for (const finding of this.#found) finding.why = left.get(finding.of) ?? null;
       this.#show();
-      this.#soon();
     });
     canvas.addEventListener("moved", () => this.#draw());
     showing.addEventListener("view", () => this.#draw());
@@ -144,7 +147,10 @@ export class Checks {
         found.push(...answer.findings);
       } catch (error) {
         if (running.signal.aborted) return;
-        if (error instanceof Refusal) say(error.message);
+        this.#running = null;
+        if (!(error instanceof Refusal)) throw error;
+        if (error.status === CHANGED) this.#tell("the work has changed since");
+        else say(error.message);
         return;
       }
       done += 1;
@@ -267,10 +273,9 @@ export class Checks {
 
   /** Light what was found: all faintly while the panel is open, the chosen one strongly; and the subject's oval. */
   #draw() {
-    const isOpen = this.bench.panels.now === "checks";
     const { canvas, session } = this.bench;
-    if (!isOpen) {
-      this.lit.replaceChildren();
+    if (this.bench.panels.now !== "checks") {
+      if (this.lit.firstChild) this.lit.replaceChildren();
       return;
     }
     const at = (/** @type {number[]} */ [x, y]) => {
