@@ -191,10 +191,14 @@ def at_rest(page: Page) -> None:
 
 
 def proof_and_pins(page: Page) -> None:
-    """The worked vases: a proof is pulled, two neutral pins are set."""
+    """The worked vases as they were opened: a proof is pulled, two neutral pins are set."""
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.locator('[aria-label="Work on Vase trio 114"]').first.click()
     page.wait_for_selector("body[data-ready]")
+    page.locator('[data-opens="log"]').click()
+    page.locator("#log-entries [data-go-to]").last.click()
+    page.wait_for_selector(BUSY)
+    page.locator("#log [data-close]").click()
     page.locator("#stage").focus()
     page.keyboard.press("Control+Enter")
     page.keyboard.type("Before the client came")

@@ -158,6 +158,7 @@ CASES = [
     has("cast", "a white balance far off", ground(), layer("white-balance", "Warm", temperature=9500), layer="Warm"),
     has("cast", "a blue curve bent, beside a layer of tone", ground(), up(0.1), layer("curves", "Blue", points={"blue": [[0, 0], [0.5, 0.42], [1, 1]]}), layer="Blue"),
     has("cast", "a pinned grey that moved, where the rest is coloured", body(colour=(0.24, 0.24, 0.24)), layer("white-balance", "Warm", mask=closed(oval()), temperature=9500), layer="Warm", pins=[{"x": 200, "y": 170, "neutral": True, "name": "Body", "over": 5}]),
+    has_not("cast", "a pinned spot that had a cast and is nearer to grey now", ground(tint=(1.0, 0.9, 0.75)), layer("white-balance", "Cooler", temperature=5200), pins=[{"x": 240, "y": 160, "neutral": True, "over": 5}]),
     has_not("cast", "more light", ground(), up(0.6)),
     has_not("cast", "a picture with nothing neutral in it", ground(tint=(1.0, 0.8, 0.55)), layer("white-balance", "Warm", temperature=9500)),
     has("shift", "a steep curve over all channels, on colour", ground(tint=(1.0, 0.72, 0.5)), curve((0, 0), (0.35, 0.15), (0.65, 0.85), (1, 1)), layer="Curve"),

@@ -15,7 +15,7 @@ from glyptic.document.values import Stack
 from glyptic.params import Real
 from glyptic.pixels.compiled import Planes
 
-MOST = 10
+MOST = 6
 SMOOTH = 0.05
 """Over ten pixels of the measured level, bands smoothed out, an area changes by no more tone than this ..."""
 BANDS = 5.0

@@ -30,8 +30,8 @@ LEAST_SHARE = 0.02
 
 class Cast(Check):
     """Takes the pixels that were nearly neutral in the base (CIE chroma below 4, L* from 20 to 92) and how far, on the
-    mean, they have moved in a* and b*; and so for every pin that should
-    be neutral. Each layer is left out in turn to find the one that moves them."""
+    mean, they have moved in a* and b*; and so for every pin that should be neutral. What is nearer to grey than it was
+    is no fault. Each layer is left out in turn to find the one that moves them."""
 
     name = "cast"
     title = "Cast"
@@ -54,9 +54,9 @@ class Cast(Check):
             return float(np.hypot(*(_mean_lean(px, near) - was)))
 
         far = moved(subject.finished)
-        if far < threshold:
-            return
         now = _mean_lean(subject.finished, near)
+        if far < threshold or _is_nearer(now, was):
+            return
         blamed = subject.blamed(lambda stack: moved(subject.finished_of(stack)), far * 0.8)
         whose = blamed.says("does most of it", f"{blamed.left:.1f}")
         yield Finding(
@@ -86,7 +86,7 @@ def _pinned(subject: Subject, threshold: float) -> Iterator[Finding]:
             continue
         was, now = (np.array(lean_of(px)) for px in (subject.patch_before(place), subject.patch(place)))
         far = float(np.hypot(*(now - was)))
-        if far < threshold:
+        if far < threshold or _is_nearer(now, was):
             continue
         blamed = subject.blamed(partial(_moved_at, subject, place, was), far * 0.8)
         whose = blamed.says("does most of it", f"{blamed.left:.1f}")
@@ -96,6 +96,11 @@ def _pinned(subject: Subject, threshold: float) -> Iterator[Finding]:
             f"{cast_in_words(*was)}.{whose}",
             rect=place.grown(AROUND_PIN), worth=far / threshold, mark=f"{i} {far / threshold:.0f} {blamed.mark}",
         )  # fmt: skip
+
+
+def _is_nearer(now: np.ndarray, was: np.ndarray) -> bool:
+    """Whether a colour is nearer to grey than it was: that is no fault."""
+    return float(np.hypot(*now)) <= float(np.hypot(*was))
 
 
 def _moved_at(subject: Subject, place: Rect, was: np.ndarray, stack: Stack) -> float:

@@ -15,7 +15,7 @@ from glyptic.document.values import Stack
 from glyptic.params import Real
 from glyptic.pixels.compiled import Planes
 
-MOST = 10
+MOST = 6
 DARK = 0.35
 """Tone up to which the base counts as dark."""
 SMOOTH = 0.02
