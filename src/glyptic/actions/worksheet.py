@@ -154,7 +154,7 @@ def _mask_words(mask: Mask | None) -> list[str]:
 
 def _mask(workshop: Workshop, stack: Stack, layer: Layer) -> bytes | None:
     """A small picture of a layer's mask, or of its painting."""
-    if layer.mask is None and layer.kind != "grey":
+    if layer.mask is None and KINDS[layer.kind].carries != "strokes":
         return None
     if layer.id not in workshop.plan(stack).below:
         return None  # it lies over the sheet of a frame that is off

@@ -73,7 +73,8 @@ def _amount(state: State) -> Plane:
 
 def _covers(state: State) -> bool:
     """Whether a layer brings a picture or a colour of its own rather than changing what is there."""
-    return KINDS[state.layer.kind].covers or state.layer.kind == "picture"
+    kind = KINDS[state.layer.kind]
+    return kind.covers or kind.carries == "picture"
 
 
 def _height(amount: np.ndarray) -> float:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from glyptic.base.errors import DocumentError, ExportError, Fault
 from glyptic.cli.heap import share_one_heap
+from glyptic.cli.options import number, whole
 
 if TYPE_CHECKING:
     from glyptic.actions.kit_files import Outcome
@@ -39,17 +40,6 @@ def declare(commands: Any) -> None:
     parser.set_defaults(run=run)
 
 
-def _number(text: str, name: str, low: float, high: float, faults: list[Fault]) -> float:
-    try:
-        number = float(text)
-    except ValueError:
-        number = low - 1
-    if not low <= number <= high:
-        faults.append(Fault(name, f"must be a number in {low:g}..{high:g}, not {text[:40]!r}"))
-        return low
-    return number
-
-
 def run(options: argparse.Namespace) -> int | None:
     """Check everything first: where nothing can be begun, nothing is; then go through the pictures."""
     from glyptic.actions.kit_files import MEGAPIXEL, SUFFIXES, is_done, jobs_of, run_jobs
@@ -59,9 +49,9 @@ def run(options: argparse.Namespace) -> int | None:
 
     share_one_heap()
     faults: list[Fault] = []
-    strength = _number(options.strength, "strength", 0, 1, faults)
+    strength = number(options.strength, "strength", 0, 1, faults)
     depth, quality, limit, jobs, edge = (
-        int(_number(getattr(options, name), name, *span, faults)) for name, span in WHOLE_NUMBERS.items()
+        whole(getattr(options, name), name, *span, faults) for name, span in WHOLE_NUMBERS.items()
     )
     suffix = SUFFIXES.get(options.format)
     if suffix is None:

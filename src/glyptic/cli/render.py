@@ -10,6 +10,7 @@ from typing import Any
 from glyptic.base.errors import DocumentError, ExportError, Fault
 from glyptic.base.rectangles import Rect
 from glyptic.cli.heap import share_one_heap
+from glyptic.cli.options import whole
 
 DEEPEST_LEVEL = 20
 
@@ -30,17 +31,6 @@ def declare(commands: Any) -> None:
     parser.add_argument("--no-frame", action="store_true", help="the picture without its frame and the layers over it")
     parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
     parser.set_defaults(run=run)
-
-
-def _whole(text: str, name: str, low: int, high: int, faults: list[Fault]) -> int:
-    try:
-        number = int(text)
-    except ValueError:
-        number = low - 1
-    if not low <= number <= high:
-        faults.append(Fault(name, f"must be a whole number in {low}..{high}, not {text!r}"))
-        return low
-    return number
 
 
 def _region(text: str | None, faults: list[Fault]) -> Rect | None:
@@ -64,10 +54,10 @@ def run(options: argparse.Namespace) -> None:
 
     share_one_heap()
     faults: list[Fault] = []
-    level = _whole(options.level, "level", 0, DEEPEST_LEVEL, faults)
-    depth = _whole(options.depth, "depth", 8, 16, faults)
-    quality = _whole(options.quality, "quality", 1, 100, faults)
-    limit = _whole(options.limit, "limit", 1, 100_000, faults)
+    level = whole(options.level, "level", 0, DEEPEST_LEVEL, faults)
+    depth = whole(options.depth, "depth", 8, 16, faults)
+    quality = whole(options.quality, "quality", 1, 100, faults)
+    limit = whole(options.limit, "limit", 1, 100_000, faults)
     region = _region(options.region, faults)
     try:
         output = Output.for_path(options.out, depth, quality, ground_of(options.ground))
