@@ -69,7 +69,7 @@ class Subject:
     plan_of: Callable[[Stack], Plan]
     check: Callable[[], None] = lambda: None
     cache: TileCache = field(default_factory=lambda: TileCache(TILES))
-    _finished: dict[int, tuple[Stack, Planes]] = field(default_factory=dict)
+    _finished: dict[int, Planes] = field(default_factory=dict)
 
     @cached_property
     def plan(self) -> Plan:
@@ -83,11 +83,6 @@ class Subject:
         while level < canvas.deepest and canvas.at(level).w * canvas.at(level).h * 12 * count > STATES:
             level += 1
         return level
-
-    @property
-    def step(self) -> int:
-        """Full-size pixels to a pixel of the measured level."""
-        return 1 << self.level
 
     @cached_property
     def reader(self) -> Reader:
@@ -156,14 +151,13 @@ class Subject:
     def finished_of(self, stack: Stack) -> Planes:
         """What comes out of another stack of the same picture and frame, at the measured level."""
         self.check()
-        found = self._finished.get(id(stack))
-        if found is None:
-            made = self._whole(self.plan_of(stack).finished)
-            found = (stack, made) if id(stack) in self._kept else None
-            if found is None:
-                return made
-            self._finished[id(stack)] = found
-        return found[1]
+        known = self._finished.get(id(stack))
+        if known is not None:
+            return known
+        made = self._whole(self.plan_of(stack).finished)
+        if id(stack) in self._kept:
+            self._finished[id(stack)] = made
+        return made
 
     def together(self, works: Iterable[Callable[[], T]]) -> list[T]:
         """What several works give, done on all processors."""
@@ -216,14 +210,17 @@ class Subject:
 
     def weakened(self, layer: Layer | None, measure: Callable[[Stack], float], most: float) -> float | None:
         """The highest opacity of a layer, of a few, at which a measure is at most so much; None where none is."""
-        for share in (0.75, 0.5, 0.35, 0.2) if layer is not None else ():
-            assert layer is not None  # noqa: S101
+        if layer is None:
+            return None
+        for share in WEAKER:
             opacity = round(layer.opacity * share, 2)
             if measure(self.stack.replaced(replace(layer, opacity=opacity))) <= most:
                 return opacity
         return None
 
 
+WEAKER = (0.75, 0.5, 0.35, 0.2)
+"""Shares of its opacity that a layer is tried at, until it no longer does what it is found at fault for."""
 SPREAD, APART = 40, 2
 """How many squares are looked at for each patch, and how many squares two patches lie apart at least."""
 

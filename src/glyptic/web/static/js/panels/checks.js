@@ -106,19 +106,22 @@ export class Checks {
     else this.run();
   }
 
-  async #opened() {
-    const list = find(this.panel, "#check-thresholds ul", HTMLElement);
-    if (!list.children.length) {
-      try {
-        list.innerHTML = await getHtml(`${this.bench.session.url}checks`);
-      } catch (error) {
-        this.bench.session.complain(error);
-        return;
-      }
-    }
-    this.#names = all(list, "[data-check]", HTMLElement).map((line) => line.dataset.check ?? "");
+  #opened() {
     if (this.#looked === this.bench.session.state.root) this.#show();
     else this.run();
+  }
+
+  /** Have the list of checks with their thresholds, from which they are run; false where it did not come. */
+  async #listed() {
+    const list = find(this.panel, "#check-thresholds ul", HTMLElement);
+    try {
+      if (!list.children.length) list.innerHTML = await getHtml(`${this.bench.session.url}checks`);
+    } catch (error) {
+      this.bench.session.complain(error);
+      return false;
+    }
+    this.#names = all(list, "[data-check]", HTMLElement).map((line) => line.dataset.check ?? "");
+    return true;
   }
 
   /** @param {string} text */
@@ -127,9 +130,7 @@ export class Checks {
   /** Run every check on the work as it is; an edit, or another run, stops it. */
   async run() {
     const { session } = this.bench;
-    if (!this.#names.length) {
-      this.#names = all(new DOMParser().parseFromString(await getHtml(`${session.url}checks`), "text/html"), "[data-check]", HTMLElement).map((line) => line.dataset.check ?? "");
-    }
+    if (!await this.#listed()) return;
     this.#running?.abort();
     const running = this.#running = new AbortController();
     const number = crypto.randomUUID();
