@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
+from glyptic.actions.kit_files import Applied, opened_picture
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import PURPOSES
 from glyptic.checks import CHECKS
@@ -28,10 +29,14 @@ from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.web.declared import types_of_the_page
 from glyptic.web.keys import key_list
 
+sys.path.insert(0, str(Path(__file__).parent))
+import kit_pages
+
 ROOT = Path(__file__).resolve().parents[1]
 TARGET = ROOT / "docs" / "kinds.md"
 PAGES = ROOT / "docs" / "adjustments"
 CHECK_PAGES = ROOT / "docs" / "checks"
+KIT_PAGES = ROOT / "docs" / "kits"
 KEYS_PAGE = ROOT / "docs" / "keys.md"
 PAGE_TYPES = ROOT / "src" / "glyptic" / "web" / "static" / "js" / "core" / "declared.d.ts"
 PLATES = ROOT / "src" / "glyptic" / "demo" / "plates"
@@ -224,6 +229,25 @@ def write_pages() -> None:
     (PAGES / "README.md").write_text(index())
 
 
+def write_kit_pages() -> None:
+    """The pages of the demo's kits, and a picture of before and after for each."""
+    opened = opened_picture(PLATES / PLATE, 10**9)
+    cache = TileCache()
+
+    def look(stack, pictures):
+        return render(make_plan(stack, pictures.__getitem__), cache, LEVEL).colour
+
+    KIT_PAGES.mkdir(exist_ok=True)
+    before = look(opened.stack, opened.pictures)
+    gap = np.full((before.shape[0], GAP, 3), 255, np.uint8)
+    for name, kit in kit_pages.demo_kits().items():
+        applied = Applied(opened, kit, KIT_PAGES, 10**9)
+        both = np.ascontiguousarray(np.hstack([before, gap, look(applied.stack(1.0), applied.pictures)]))
+        (KIT_PAGES / f"{name}.jpg").write_bytes(encode_small(both, QUALITY))
+    for name, content in kit_pages.pages().items():
+        (KIT_PAGES / name).write_text(content)
+
+
 def keys() -> str:
     """docs/keys.md: all keys of the bench."""
     parts = ["# Keys\n", "Made by `scripts/make_docs.py` from `glyptic.web.keys`; a test fails where it is old.\n"]
@@ -241,4 +265,5 @@ if __name__ == "__main__":
     for name, content in check_pages().items():
         (CHECK_PAGES / name).write_text(content)
     write_pages()
+    write_kit_pages()
     sys.stdout.write(f"{TARGET} and {PAGES} written\n")

@@ -117,6 +117,8 @@ def test_documents_name_every_kind_and_part():
     assert {path.stem for path in pages.glob("*.md")} == {*KINDS, "README"}
     told = {path.name: path.read_text() for path in make_docs.CHECK_PAGES.glob("*.md")}
     assert told == make_docs.check_pages(), "run scripts/make_docs.py"
+    told = {path.name: path.read_text() for path in make_docs.KIT_PAGES.glob("*.md")}
+    assert told == make_docs.kit_pages.pages(), "run scripts/make_docs.py"
 
 
 def test_the_lock_files_pin_exactly():

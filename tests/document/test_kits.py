@@ -133,3 +133,11 @@ def test_an_invalid_text_is_no_kit():
     for text in ("", "[1", "[" * 100_000):
         with pytest.raises(DocumentError):
             read_kit(text, VOCABULARY)
+
+
+def test_on_a_picture_too_small_for_it_a_length_stays_at_the_end_of_its_range_and_that_is_told():
+    fine = {"kind": "sharpen", "name": "Fine", "settings": {"amount": 1, "radius": 1.5}}
+    told = []
+    kit = scaled_kit(parse_kit(kit_of(fine), VOCABULARY), (10, 8), (10, 8), VOCABULARY, told)
+    assert kit.layers[0].settings["radius"] == 0.2
+    assert told == ["Radius held at 0.2 px, for it goes no further"]

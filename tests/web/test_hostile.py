@@ -5,8 +5,9 @@ import json
 
 import pytest
 
+from glyptic.actions.kit_adding import ARGUMENTS
 from glyptic.actions.shelve import list_plates
-from tests.web.conftest import LOOKING, add, upload
+from tests.web.conftest import LOOKING, add, post, upload
 
 DEEP = "[" * 50_000
 NUMBERS = [0, -1, 2**53, 2**63, 10**40, 1.5, 1e308, True, None, "1", [], {}]
@@ -18,7 +19,7 @@ ODD_BODIES = [
 NAMES = (
     "revision", "to", "layer", "edit", "kind", "start", "after", "pick", "part", "at", "across", "width", "channel", "low",
     "high", "auto", "target", "from", "points", "stroke", "seeds", "level", "number", "op", "view", "before", "x", "y",
-    "name", "note", "value", "proof", "side",
+    "name", "note", "value", "proof", "side", "layers", "instead",
 )  # fmt: skip
 
 
@@ -27,10 +28,11 @@ def addresses(client, photo):
     """Every address of the application, with a plate that is there, and with ones that cannot be."""
     plate = upload(client, photo).get_json()["plate"]
     add(client, plate, "grey")
+    post(client, f"/plates/{plate}/kits", layers=["layer-1"], name="Kept", note="")
     filled = []
     for rule in client.application.url_map.iter_rules():
         for number in (plate, 2**63, 10**30):
-            values = {name: str(number) if name == "plate_id" else "zz" for name in rule.arguments}
+            values = {name: str(number) if name.endswith("_id") else "zz" for name in rule.arguments}
             path = rule.rule
             for name, value in values.items():
                 path = path.replace(f"<int:{name}>", value).replace(f"<path:{name}>", value).replace(f"<{name}>", value)
@@ -73,12 +75,13 @@ def test_every_argument_of_an_edit_may_hold_anything(client, addresses):
     from glyptic.document.edits import EDITS
 
     headers = {"Accept": "application/json"}
-    for edit in EDITS.values():
-        for name in edit.schema.params:
+    schemas = {edit.name: edit.schema for edit in EDITS.values()} | {"add-kit": ARGUMENTS}
+    for edit, schema in schemas.items():
+        for name in schema.params:
             for odd in (*NUMBERS, *TEXTS, {"kind": "\ud800"}, [["a"]], json.loads("[" * 200 + "]" * 200)):
                 arguments = {"layer": "layer-1", "layers": ["layer-1"], name: odd}
-                body = {"revision": 2, "edit": edit.name, "arguments": arguments, "looking": LOOKING}
-                check(client.post("/plates/1/drafts", json=body, headers=headers), edit.name)
+                body = {"revision": 2, "edit": edit, "arguments": arguments, "looking": LOOKING}
+                check(client.post("/plates/1/drafts", json=body, headers=headers), edit)
 
 
 def test_odd_files_are_never_a_fault_of_ours(client, addresses):

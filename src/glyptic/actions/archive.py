@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import zipfile
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from itertools import chain
 from pathlib import Path, PurePosixPath
@@ -140,25 +141,30 @@ def _with_assets(workshop: Workshop, stack: Stack, beside: Beside, assets: dict[
 
 
 def open_archive(workshop: Workshop, stream: IO[bytes], name: str) -> int:
-    """Put the plate in a ZIP on the shelf; returns its id. What is in an archive is read by the names its stack file
-    has for it, up to a limit each, and never written anywhere under them."""
+    """Put the plate in a ZIP on the shelf; returns its id."""
+    with opened_zip(stream, STACK_FILE) as (text, beside):
+        return open_stack(workshop, text, beside, name)
+
+
+@contextmanager
+def opened_zip(stream: IO[bytes], wanted: str, refusal: str = NO_ARCHIVE) -> Iterator[tuple[bytes, Beside]]:
+    """The text in a ZIP that is called so, and what gives the files beside it. What is in an archive is read by the
+    names that text has for it, up to a limit each, and never written anywhere under them. Raises PictureError."""
     try:
         with zipfile.ZipFile(stream) as archive:
             found = archive.infolist()
             if len(found) > MOST_FILES:
-                raise PictureError(NO_ARCHIVE.format(why=f"it holds more than {MOST_FILES} files"))
-            stacks = [info for info in found if PurePosixPath(info.filename).name == STACK_FILE]
-            if len(stacks) != 1:
-                raise PictureError(NO_ARCHIVE.format(why=f"it holds no {STACK_FILE}, or several"))
-            folder = PurePosixPath(stacks[0].filename).parent
-            text = _unpacked(archive, stacks[0].filename, LARGEST_STACK)
-            return open_stack(
-                workshop, text, lambda source: _unpacked(archive, str(folder / source), LARGEST_FILE), name
-            )
+                raise PictureError(refusal.format(why=f"it holds more than {MOST_FILES} files"))
+            texts = [info for info in found if PurePosixPath(info.filename).name == wanted]
+            if len(texts) != 1:
+                raise PictureError(refusal.format(why=f"it holds no {wanted}, or several"))
+            folder = PurePosixPath(texts[0].filename).parent
+            text = _unpacked(archive, texts[0].filename, LARGEST_STACK)
+            yield text, lambda source: _unpacked(archive, str(folder / source), LARGEST_FILE)
     except GlypticError:
         raise
     except Exception as error:  # whatever a damaged archive makes zipfile say
-        raise PictureError(NO_ARCHIVE.format(why="it is damaged, or locked by a password")) from error
+        raise PictureError(refusal.format(why="it is damaged, or locked by a password")) from error
 
 
 def _unpacked(archive: zipfile.ZipFile, name: str, most: int) -> bytes:

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.actions.edit import apply_edit, check_revision
-from glyptic.actions.open_picture import keep_asset, plate_name, remember_asset
+from glyptic.actions.open_picture import keep_asset, keep_grey, plate_name
 from glyptic.actions.placing import canvas_of
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.digests import digest
@@ -23,8 +23,6 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.pool import crew
 from glyptic.engine.render import Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
-from glyptic.formats.decoded import Decoded, Metadata
-from glyptic.formats.png import encode_grey
 from glyptic.masks.region import REGION
 from glyptic.pixels.pyramid import Picture, Pyramid
 from glyptic.pixels.quantise import to_codes
@@ -32,12 +30,6 @@ from glyptic.pixels.quantise import to_codes
 MOST_SNAPPED = 400
 """The widest band, in pixels, in which a border is looked for."""
 GreyCodes = NDArray[np.uint8]
-
-
-def keep_grey(workshop: Workshop, codes: GreyCodes, name: str) -> str:
-    """Keep a grey picture (h, w) as an asset; returns its hash."""
-    decoded = Decoded((codes.astype(np.uint16) * np.uint16(257))[None], None, 8, Metadata())
-    return remember_asset(workshop, encode_grey(codes), name, decoded)
 
 
 def mask_codes(workshop: Workshop, stack: Stack, layer: Layer, level: int = 0) -> GreyCodes:

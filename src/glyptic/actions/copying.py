@@ -6,25 +6,22 @@ from collections.abc import Mapping
 from dataclasses import replace
 from typing import Any
 
-import numpy as np
-
-from glyptic.actions.areas import keep_grey
 from glyptic.actions.edit import check_revision, keep, kept_already
+from glyptic.actions.fitting import fitted_layer
+from glyptic.actions.kept_pictures import KeptPictures
 from glyptic.actions.placing import canvas_of
 from glyptic.actions.workshop import Current, Workshop
-from glyptic.base.errors import DocumentError, Fault, GlypticError
+from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Canvas
 from glyptic.document.codec import parse_layer
 from glyptic.document.edits.edit import Edited, quoted, refuse
 from glyptic.document.fields import MOST_LAYERS
 from glyptic.document.scaling import scaled_layer
-from glyptic.document.sources import SOURCE
 from glyptic.document.tree import free_ids, inserted, layer_of, with_new_ids
-from glyptic.document.values import FRAME, Layer, Part, Stack
+from glyptic.document.values import FRAME, Layer, Stack
 from glyptic.document.writing import plain_layer
 from glyptic.engine.vocabulary import VOCABULARY
-from glyptic.params import Scale, Size, Values
-from glyptic.pixels.quantise import to_codes
+from glyptic.params import Scale, Size
 
 FORMAT = "glyptic-layers"
 
@@ -63,14 +60,15 @@ def paste(
         raise refuse("layers", f"a stack holds at most {MOST_LAYERS} layers; nothing was changed")
     over = canvas_of(workshop, stack, after)
     by, make_id = Scale(over.width / size.width, over.height / size.height), free_ids(stack)
-    new = tuple(with_new_ids(_fitting(workshop, scaled_layer(x, by, VOCABULARY), over), make_id) for x in layers)
+    scaled, pictures = (scaled_layer(layer, by, VOCABULARY) for layer in layers), KeptPictures(workshop)
+    new = tuple(with_new_ids(fitted_layer(layer, over, pictures), make_id) for layer in scaled)
     anchor = after if after == FRAME or after is None else _beside(stack, after)
     pasted = inserted(stack, new, after=anchor)
     what = quoted(new[0]) if len(new) == 1 else f"{len(new)} layers"
-    scaled = "" if by.across == by.down == 1 else f", scaled from {size.width} × {size.height}"
+    told = "" if by.across == by.down == 1 else f", scaled from {size.width} × {size.height}"
     with workshop.lock(plate_id):
         check_revision(workshop.current(plate_id), revision)
-        return keep(workshop, current, Edited(pasted, f"{what} pasted{scaled}", new[-1].id), token)
+        return keep(workshop, current, Edited(pasted, f"{what} pasted{told}", new[-1].id), token)
 
 
 def _beside(stack: Stack, after: str) -> str:
@@ -87,31 +85,3 @@ def _parsed(plain: Mapping[str, Any]) -> tuple[Canvas, tuple[Layer, ...]]:
         raise DocumentError([*faults, *([] if faults else [Fault("layers", "must hold some layers")])])
     items = [dict(item) if isinstance(item, Mapping) else item for item in plain["layers"]]
     return Canvas(*size), tuple(parse_layer(item, VOCABULARY, f"layers[{i}]") for i, item in enumerate(items))
-
-
-def _fitting(workshop: Workshop, layer: Layer, over: Canvas) -> Layer:
-    """The layer with the pictures in its mask made as large as what it lies on."""
-    mask = layer.mask
-    if mask is not None:
-        mask = replace(mask, parts=tuple(_fitting_part(workshop, part, over) for part in mask.parts))
-    return replace(layer, mask=mask, layers=tuple(_fitting(workshop, child, over) for child in layer.layers))
-
-
-def _fitting_part(workshop: Workshop, part: Part, over: Canvas) -> Part:
-    if SOURCE not in part.settings:
-        return part
-    try:
-        picture = workshop.picture(part.settings[SOURCE])
-    except GlypticError as error:
-        raise refuse("mask", f"refers to a picture that is not in this data folder ({error})") from error
-    if picture.canvas == over:
-        return part
-    codes = to_codes(picture.colour.read(picture.canvas.at(0), 0)[:1], 8)[:, :, 0]
-    import cv2  # noqa: PLC0415  (OpenCV is only loaded by those who need it)
-
-    how = cv2.INTER_AREA if over.width < picture.width else cv2.INTER_LINEAR
-    larger = cv2.resize(codes, (over.width, over.height), interpolation=how)
-    return replace(
-        part,
-        settings=Values({**part.settings, SOURCE: keep_grey(workshop, np.asarray(larger, np.uint8), "scaled.png")}),
-    )

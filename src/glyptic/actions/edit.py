@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import replace
 from typing import Any
 
 from glyptic.actions.keeping import keep_after
+from glyptic.actions.kit_adding import add_kit
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, StaleEdit
 from glyptic.document.edits import EDITS, Edited
@@ -32,6 +33,17 @@ def edited(stack: Stack, name: str, arguments: Mapping[str, Any]) -> Edited:
     return result if notes is result.stack.notes else replace(result, stack=replace(result.stack, notes=notes))
 
 
+Wider = Callable[[Workshop, Stack, Mapping[str, Any]], Edited]
+WIDER: dict[str, Wider] = {"add-kit": add_kit}
+"""Edits that read pictures or find something in them on their way."""
+
+
+def worked_out(workshop: Workshop, stack: Stack, name: str, arguments: Mapping[str, Any]) -> Edited:
+    """The result of an edit by name, whatever it needs beside the document; raises DocumentError or NotFound."""
+    wider = WIDER.get(name)
+    return edited(stack, name, arguments) if wider is None else wider(workshop, stack, arguments)
+
+
 def check_revision(current: Current, revision: int) -> None:
     """Raises StaleEdit for an edit made on another revision than the current one."""
     if revision != current.revision:
@@ -48,7 +60,7 @@ def apply_edit(
         if token is not None and kept_already(workshop, plate_id, token):
             return current
         check_revision(current, revision)
-        return keep(workshop, current, edited(current.stack, name, arguments), token)
+        return keep(workshop, current, worked_out(workshop, current.stack, name, arguments), token)
 
 
 def kept_already(workshop: Workshop, plate_id: int, token: str) -> bool:
@@ -68,7 +80,7 @@ def keep(workshop: Workshop, current: Current, result: Edited, token: str | None
 def try_edit(workshop: Workshop, plate_id: int, name: str, arguments: Mapping[str, Any]) -> Stack:
     """The stack an edit would give of the current state, while it is still being dragged; nothing is stored."""
     current = workshop.current(plate_id)
-    stack = edited(current.stack, name, arguments).stack
+    stack = worked_out(workshop, current.stack, name, arguments).stack
     workshop.admit(stack)
     return stack
 

@@ -13,12 +13,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.actions.fitting import backdrop_of, fitted_layer
 from glyptic.actions.render_file import Opened, content_key, open_stack_file, path_below, write_rendering
 from glyptic.base.errors import DocumentError, GlypticError
 from glyptic.base.rectangles import Canvas
-from glyptic.document.kits import Kit, added, is_to_be_found, read_kit, scaled_kit
-from glyptic.document.sources import SOURCE, with_sources
-from glyptic.document.values import Layer, Part, Stack
+from glyptic.document.kits import Kit, added, read_kit, scaled_kit
+from glyptic.document.sources import with_sources
+from glyptic.document.values import Layer, Stack
 from glyptic.document.writing import write_stack
 from glyptic.engine.gate import check_reach
 from glyptic.engine.plan import make_plan
@@ -28,16 +29,13 @@ from glyptic.formats import read_picture
 from glyptic.formats.decoded import Decoded, Metadata
 from glyptic.formats.sheet import Sheet
 from glyptic.formats.writing import FORMATS, Output, encode_picture, write_picture, write_whole
-from glyptic.params import Values
+from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.quantise import to_codes
 from glyptic.pixels.srgb import encoded, linear
 
 MEGAPIXEL = 1_000_000
 PICTURES = "pictures"
 """Beside written stacks lie the pictures they refer to."""
-FOUND_NOWHERE = "its backdrop could not be told from what stands before it"
-LEAST_FOUND, MOST_FOUND = 0.02, 0.97
-"""Shares of the picture between which a backdrop that was found is taken to be one."""
 GREY = Output("png", 8)
 LEAST_COVERED = 1e-6
 
@@ -155,27 +153,18 @@ class Applied:
 
     def stack(self, strength: float) -> Stack:
         """The picture's stack with the kit's layers; raises DocumentError or PictureError."""
-        scaled = scaled_kit(self.kit, self.size, self.sheet, VOCABULARY)
-        layers = tuple(self._fitted(layer, self.size) for layer in scaled.layers)
-        over = tuple(self._fitted(layer, self.sheet) for layer in scaled.frame_layers)
+        scaled = scaled_kit(self.kit, self.size, self.sheet, VOCABULARY, self.notes)
+        layers = tuple(fitted_layer(layer, self.size, self) for layer in scaled.layers)
+        over = tuple(fitted_layer(layer, self.sheet, self) for layer in scaled.frame_layers)
         stack = added(self.opened.stack, replace(scaled, layers=layers, frame_layers=over), self.size, strength)
         check_reach(stack)
         return stack
 
-    def _fitted(self, layer: Layer, over: Canvas) -> Layer:
-        mask = layer.mask
-        if mask is not None:
-            mask = replace(mask, parts=tuple(self._part(part, over) for part in mask.parts))
-        source = self._own(layer.source) if layer.source else ""
-        return replace(layer, source=source, mask=mask, layers=tuple(self._fitted(x, over) for x in layer.layers))
+    def read(self, source: str) -> Picture:
+        """A picture by its source."""
+        return self.pictures[source]
 
-    def _part(self, part: Part, over: Canvas) -> Part:
-        if SOURCE not in part.settings:
-            return part
-        source = self._backdrop() if is_to_be_found(part) else self._grey(part.settings[SOURCE], over)
-        return replace(part, settings=Values({**part.settings, SOURCE: source}))
-
-    def _own(self, source: str) -> str:
+    def own(self, source: str) -> str:
         """A picture of the kit, read."""
         name = f"kit/{source}"
         if name not in self.pictures:
@@ -184,31 +173,15 @@ class Applied:
             self.files[name] = path
         return name
 
-    def _grey(self, source: str, over: Canvas) -> str:
-        """A grey picture of the kit, as large as what it lies on."""
-        name = self._own(source)
-        picture = self.pictures[name]
-        if picture.canvas == over:
-            return name
-        import cv2  # noqa: PLC0415  (OpenCV is only loaded where a mask's picture is of another size)
-
-        codes = to_codes(picture.colour.read(picture.canvas.at(0), 0)[:1], 8)[:, :, 0]
-        how = cv2.INTER_AREA if over.width < picture.width else cv2.INTER_LINEAR
-        return self._keep(np.asarray(cv2.resize(codes, tuple(over), interpolation=how), np.uint8))
-
-    def _backdrop(self) -> str:
+    def backdrop(self) -> str:
         """The likely backdrop of the picture; a poor find is noted."""
-        from glyptic.analysis import regions  # noqa: PLC0415
+        codes, poor = backdrop_of(self.read(self.opened.stack.base.source))
+        if poor:
+            self.notes.append(poor)
+        return self.keep(codes, "backdrop")
 
-        picture = self.pictures[self.opened.stack.base.source]
-        area = regions.backdrop(picture)
-        codes = regions.at_full_size(picture, area, regions.coarse_level(picture.width, picture.height))
-        share = float(np.mean(codes >= 128))
-        if not LEAST_FOUND <= share <= MOST_FOUND:
-            self.notes.append(f"{FOUND_NOWHERE}: {share * 100:.0f} % of the picture was taken for it")
-        return self._keep(codes)
-
-    def _keep(self, codes: NDArray[np.uint8]) -> str:
+    def keep(self, codes: NDArray[np.uint8], name: str) -> str:
+        """A grey picture (h, w), kept by its content."""
         name = f"{PICTURES}/mask-{sha256(codes.tobytes()).hexdigest()[:16]}.png"
         if name not in self.pictures:
             self.made[name] = encode_picture(np.repeat(codes[:, :, None], 3, 2), None, GREY, Metadata())

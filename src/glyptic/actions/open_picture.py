@@ -4,10 +4,15 @@ from __future__ import annotations
 
 from pathlib import PurePosixPath
 
+import numpy as np
+from numpy.typing import NDArray
+
 from glyptic.actions.keeping import keep_first
 from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Layer, Stack
 from glyptic.formats import Decoded, read_picture
+from glyptic.formats.decoded import Metadata
+from glyptic.formats.png import encode_grey
 from glyptic.store.assets import content_hash
 from glyptic.store.tables import Asset
 
@@ -49,6 +54,12 @@ def remember_asset(workshop: Workshop, data: bytes, file_name: str, decoded: Dec
                 )
             )  # fmt: skip
     return asset
+
+
+def keep_grey(workshop: Workshop, codes: NDArray[np.uint8], name: str) -> str:
+    """Keep a grey picture (h, w) as an asset; returns its hash."""
+    decoded = Decoded((codes.astype(np.uint16) * np.uint16(257))[None], None, 8, Metadata())
+    return remember_asset(workshop, encode_grey(codes), name, decoded)
 
 
 def open_picture(workshop: Workshop, data: bytes, file_name: str, name: str | None = None) -> int:

@@ -4,15 +4,19 @@ from __future__ import annotations
 
 from typing import Any
 
-from glyptic.actions.edit import edited
+from glyptic.actions.edit import edited, worked_out
 from glyptic.actions.placing import canvas_of, start_of
 from glyptic.actions.workshop import Workshop
 from glyptic.adjust import KINDS, Kind
 from glyptic.adjust.kind import PURPOSES
 from glyptic.base.errors import DocumentError, Fault
+from glyptic.document.codec import parse_layer
+from glyptic.document.opposites import opposite_layer
 from glyptic.document.values import Stack
+from glyptic.document.writing import plain_layer
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
+from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.jpeg import encode_small
 
 PREVIEW_SIDE, PREVIEW_QUALITY = 256, 88
@@ -41,10 +45,34 @@ def sampled_layer(workshop: Workshop, stack: Stack, kind: Kind, after: str | Non
     return {"kind": kind.name, "name": kind.title, **fields} if fields else {}
 
 
+def turned_over(sample: dict[str, Any]) -> dict[str, Any]:
+    """A sampled layer doing the contrary; empty where there is no such."""
+    if not sample.get("settings"):
+        return {}
+    layer = parse_layer(sample, VOCABULARY, "layer")
+    turned = opposite_layer(layer, VOCABULARY)
+    return {} if turned == layer else {**sample, "settings": plain_layer(turned, VOCABULARY)["settings"]}
+
+
+def turned_start(workshop: Workshop, stack: Stack, layer: dict[str, Any], after: str | None) -> dict[str, Any]:
+    """A starting layer that does the contrary of what its kind is shown with; as it is where there is no such."""
+    kind = KINDS.get(layer["kind"])
+    turned = turned_over(sampled_layer(workshop, stack, kind, after)) if kind is not None else {}
+    return {**layer, "settings": turned["settings"]} if turned else layer
+
+
 def preview(workshop: Workshop, stack: Stack, kind_name: str, after: str | None) -> bytes:
     """A small JPEG of a stack with a layer of a kind tried on it, put after another."""
     layer = sampled_layer(workshop, stack, _kind(kind_name), after)
-    tried = edited(stack, "add-layer", {"layer": layer, "after": after}).stack if layer else stack
+    return _small(workshop, edited(stack, "add-layer", {"layer": layer, "after": after}).stack if layer else stack)
+
+
+def preview_of_kit(workshop: Workshop, stack: Stack, kit_id: int) -> bytes:
+    """A small JPEG of a stack with a kit tried on it."""
+    return _small(workshop, worked_out(workshop, stack, "add-kit", {"kit": kit_id}).stack)
+
+
+def _small(workshop: Workshop, tried: Stack) -> bytes:
     plan = make_plan(tried, workshop.picture, workshop.chains)
     level = plan.outer.level_within(PREVIEW_SIDE)
     return encode_small(render(plan, workshop.tiles, level).colour, PREVIEW_QUALITY)

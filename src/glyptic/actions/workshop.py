@@ -16,6 +16,7 @@ from glyptic.actions.looking import InHand, Order
 from glyptic.actions.recent import Recent
 from glyptic.actions.stops import Stops
 from glyptic.base.errors import Damaged, DocumentError, GlypticError, NotFound
+from glyptic.document.kits import Kit
 from glyptic.document.values import Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.gate import check_keys, check_reach, check_sources
@@ -89,6 +90,10 @@ class Workshop:
     sound: Recent[bytes, bool] = field(default_factory=lambda: Recent(4096))
     in_hand: Recent[tuple[int, str], InHand] = field(init=False)
     sides: Recent[tuple[bytes, Hashable], Stack] = field(default_factory=lambda: Recent(32))
+    backdrops: Recent[str, tuple[str, str]] = field(default_factory=lambda: Recent(256))
+    """What was found to be the backdrop of a picture: a grey picture, and what is to be said of a poor find."""
+    kits: Recent[bytes, Kit] = field(default_factory=lambda: Recent(64))
+    """Kits by the digest of their content."""
     subjects: Recent[bytes, Any] = field(default_factory=lambda: Recent(1))
     """What checks look at, of the state that was checked last."""
     stops: Stops = field(default_factory=Stops)

@@ -86,6 +86,10 @@ class Kind(ABC):
         `analysis.histogram`)."""
         raise KeyError(name)
 
+    def opposite(self, settings: Values) -> Values:
+        """The settings that do the contrary: darker for lighter, cooler for warmer; the same where there is no such."""
+        return self.schema.opposite(settings)
+
     def is_neutral(self, settings: Values) -> bool:
         """Whether these settings leave every colour as it is (in normal mode the layer then does nothing)."""
         return bool(settings == Values({n: p.default for n, p in self.schema.params.items()}))

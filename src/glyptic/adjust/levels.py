@@ -71,6 +71,15 @@ def _within(ends: Values, value: float) -> float:
     return float(min(max((value - ends["black"]) / (ends["white"] - ends["black"]), DARKEST), 1 - DARKEST))
 
 
+def _turned(ends: Values) -> Values:
+    """The inverse of one set of ends; where what comes out is upside down, or one value, only the midtone turns."""
+    turned = {**ends, "gamma": 1 / ends["gamma"]}
+    if ends["out_black"] < ends["out_white"]:
+        turned |= {"black": ends["out_black"], "white": ends["out_white"]}
+        turned |= {"out_black": ends["black"], "out_white": ends["white"]}
+    return Values(turned)
+
+
 def _held(gamma: float) -> float:
     return round(min(max(gamma, NARROWEST), WIDEST), 4)
 
@@ -135,6 +144,10 @@ class Levels(PointWise):
             ends = {"black": round(low, 4), "white": round(max(high, low + LEAST_APART), 4)}
             changed |= self._changed(settings, channel, **ends)
         return changed
+
+    def opposite(self, settings: Values) -> Values:
+        """Ends and out ends change places; the midtone is moved as far the other way."""
+        return Values({name: _turned(ends) for name, ends in settings.items()})
 
     def channels(self, settings: Values) -> tuple[Function | None, ...]:
         every = _moved(settings["rgb"])

@@ -67,6 +67,11 @@ class SplitTone(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return not (settings["shadow_saturation"] or settings["highlight_saturation"])
 
+    def opposite(self, settings: Values) -> Values:
+        """The colours across the ring."""
+        turned = {name: (settings[name] + 180) % 360 for name in ("shadow_hue", "highlight_hue")}
+        return settings if self.is_neutral(settings) else Values({**settings, **turned})
+
     def ready(self, settings: Values) -> tuple[float32, ...]:
         numbers = []
         for name in ("shadow", "highlight"):

@@ -136,6 +136,12 @@ class WhiteBalance(PointWise):
         temperature, tint = light_of(*seen[:3])
         return {"temperature": temperature, "tint": tint}
 
+    def opposite(self, settings: Values) -> Values:
+        """As far from neutral the other way, in mired, by which light is evenly spaced to the eye."""
+        mired = 2e6 / NEUTRAL - 1e6 / settings["temperature"]
+        turned = min(max(1e6 / mired, COLDEST), BLUEST) if mired > 0 else BLUEST
+        return Values({**super().opposite(settings), "temperature": turned})
+
     def ready(self, settings: Values) -> NDArray[np.float32]:
         return balance(settings["temperature"], settings["tint"]).astype(float32)
 

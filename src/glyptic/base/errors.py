@@ -4,6 +4,7 @@
     ├── DocumentError           a stack (or an edit of one) that is not valid: one or more faults
     ├── PictureError            a file that cannot become a plate
     │   └── PictureTooLarge     more pixels or bytes than the setting allows
+    ├── NameTaken               something is called so already
     ├── NotFound                something named that is not there (any more)
     ├── StaleEdit               an edit made on a revision that is no longer the current one
     ├── StoreError              a data folder that cannot be used as asked
@@ -72,6 +73,17 @@ class PictureError(GlypticError):
 
 class PictureTooLarge(PictureError):
     """A picture beyond the limit on pixels or bytes."""
+
+
+class NameTaken(GlypticError):
+    """Something is called so already; number: which."""
+
+    def __init__(self, name: str, number: int) -> None:
+        self.number = number
+        super().__init__(
+            f"There is a kit called ‘{name}’ already. Nothing was changed: take another name, or keep this one in its "
+            "place."
+        )
 
 
 class NotFound(GlypticError):

@@ -4,16 +4,19 @@ from __future__ import annotations
 
 import json
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import suppress
 from functools import cache
 from importlib.resources import files
 
+from glyptic.actions.kits import read_kit_files
 from glyptic.actions.open_picture import add_plate, keep_asset, open_picture
 from glyptic.actions.workshop import Workshop
+from glyptic.base.errors import NameTaken
 from glyptic.document.codec import parse_stack
 from glyptic.engine.vocabulary import VOCABULARY
 
 PLATES = "plates"
-MARK = "filled"
+MARK, KITS_MARK = "filled", "kits-filled"
 
 
 Entry = dict[str, str]
@@ -46,6 +49,21 @@ def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> N
     if not is_filled(workshop):
         put_demo_plates(workshop, entries)
         (workshop.store.folder / MARK).touch()
+    if not (workshop.store.folder / KITS_MARK).exists():
+        put_demo_kits(workshop)
+        (workshop.store.folder / KITS_MARK).touch()
+
+
+def demo_kits() -> list[bytes]:
+    """The files of the demo kits."""
+    return [one.read_bytes() for one in files("glyptic.demo").joinpath("kits").iterdir() if one.name.endswith(".json")]
+
+
+def put_demo_kits(workshop: Workshop) -> None:
+    """Put the demo kits among those that are kept; one whose name is taken is left out."""
+    for text in demo_kits():
+        with suppress(NameTaken):
+            read_kit_files(workshop, {"kit.json": text})
 
 
 def put_demo_plates(workshop: Workshop, entries: list[Entry] | None = None) -> None:

@@ -12,7 +12,7 @@ from glyptic.document.codec import LayersReader
 from glyptic.document.fields import FRAME, MOST_LAYERS
 from glyptic.document.framing import Crop
 from glyptic.document.scaling import scaled_layer
-from glyptic.document.sources import SOURCE
+from glyptic.document.sources import SOURCE, Rename, with_sources
 from glyptic.document.tree import free_ids, unlinked_links
 from glyptic.document.values import Frame, Layer, Part, Stack
 from glyptic.document.vocabulary import Vocabulary
@@ -121,6 +121,26 @@ def _part_with_source(part: Any, at: str, reader: LayersReader) -> Any:
     return part
 
 
+def sources_of(kit: Kit) -> list[str]:
+    """The pictures a kit refers to, each once."""
+    found = (x for layer in kit.walk() for x in (layer.source, *_masked(layer)) if x and not x.startswith(FOUND_IN))
+    return list(dict.fromkeys(found))
+
+
+def _masked(layer: Layer) -> Iterator[str]:
+    for part in layer.mask.parts if layer.mask is not None else ():
+        yield part.settings.get(SOURCE, "")
+
+
+def with_kit_sources(kit: Kit, rename: Rename) -> Kit:
+    """The kit with its pictures under other names."""
+
+    def renamed(row: tuple[Layer, ...]) -> tuple[Layer, ...]:
+        return with_sources(Stack(row), lambda x: x if x.startswith(FOUND_IN) else rename(x)).layers
+
+    return replace(kit, layers=renamed(kit.layers), frame_layers=renamed(kit.frame_layers))
+
+
 def plain_kit(kit: Kit, vocabulary: Vocabulary) -> dict[str, Any]:
     """Plain data, as the kit file has it."""
     head = HEAD.plain(Values({"name": kit.name, "note": kit.note, "size": kit.size}))
@@ -151,10 +171,14 @@ def is_to_be_found(part: Part) -> bool:
     return str(part.settings.get(SOURCE, "")).startswith(FOUND_IN)
 
 
-def scaled_kit(kit: Kit, size: tuple[int, int], sheet: tuple[int, int], vocabulary: Vocabulary) -> Kit:
+def scaled_kit(
+    kit: Kit, size: tuple[int, int], sheet: tuple[int, int], vocabulary: Vocabulary, told: list[str] | None = None
+) -> Kit:
     """The kit on a picture of a size, and a sheet of another: places across and down, lengths by their mean, angles as
-    they are. Raises DocumentError where something leaves its range."""
-    by, over = (Scale(w / kit.size[0], h / kit.size[1]) for w, h in (size, sheet))
+    they are. told: gets a sentence for each length that stays at the end of its range. Raises DocumentError where
+    something else leaves its range."""
+    held: list[str] = [] if told is None else told
+    by, over = (Scale(w / kit.size[0], h / kit.size[1], held) for w, h in (size, sheet))
     return replace(
         kit, size=size,
         layers=tuple(scaled_layer(layer, by, vocabulary) for layer in kit.layers),

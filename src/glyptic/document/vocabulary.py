@@ -36,6 +36,10 @@ class LayerKind(Protocol):
 
     @property
     def picks(self) -> Sequence[Aid]: ...
+    def opposite(self, settings: Values) -> Values:
+        """The settings that do the contrary; the same where there is no such."""
+        ...
+
     def pick(self, settings: Values, name: str, seen: tuple[float, float, float, float], by: float) -> dict[str, Any]:
         """The plain settings to change for one of `picks`."""
         ...

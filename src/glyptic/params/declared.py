@@ -54,6 +54,10 @@ class Param(ABC):
         """The value on a picture of another size: the same, unless it tells of places or lengths."""
         return value
 
+    def opposite(self, value: Any) -> Any:
+        """The value that does the contrary: the same, unless it goes two ways from a middle."""
+        return value
+
 
 def finite_number(raw: object, at: str, faults: list[Fault]) -> float | None:
     """`raw` as a finite float, or None with a fault; true and false are not numbers."""

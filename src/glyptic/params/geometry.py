@@ -145,7 +145,14 @@ class Length(Real):
         return None if value is None else value * likeness(by, self.label) if value else value
 
     def scaled(self, value: float | None, by: Scale) -> float | None:
-        return None if value is None else value * by.length
+        """The length on a picture of another size; one that would leave its range stays at its end, and is told."""
+        if value is None:
+            return None
+        wanted = value * by.length
+        held = min(max(wanted, self.low), self.high)
+        if held != wanted:
+            by.held.append(f"{self.label or 'a length'} held at {held:g} px, for it goes no further")
+        return held
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -166,6 +173,9 @@ class Turn(Angle):
         likeness(by, self.label)
         return (-value if by.is_mirrored else value) + by.turn
 
+    def opposite(self, value: float) -> float:
+        return value
+
 
 @dataclass(frozen=True, kw_only=True)
 class Hue(Angle):
@@ -175,6 +185,9 @@ class Hue(Angle):
     high: float = 360
     soft_low: float | None = 0
     soft_high: float | None = 360
+
+    def opposite(self, value: float) -> float:
+        return value
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -252,6 +265,12 @@ class CurvePoints(Param):
 
     def plain(self, value: tuple[Pair, ...]) -> list[list[float]]:
         return [list(p) for p in value]
+
+    def opposite(self, value: tuple[Pair, ...]) -> tuple[Pair, ...]:
+        """The inverse of a curve that rises throughout; any other is mirrored upright about the straight line."""
+        if all(b[1] - a[1] >= LEAST_APART for a, b in zip(value, value[1:], strict=False)):
+            return tuple((y, x) for x, y in value)
+        return tuple((x, min(max(2 * x - y, 0.0), 1.0)) for x, y in value)
 
 
 def is_identity(points: tuple[Pair, ...]) -> bool:

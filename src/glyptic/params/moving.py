@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import sqrt
 
 from glyptic.base.errors import DocumentError, Fault
@@ -11,10 +11,12 @@ from glyptic.base.homography import Homography
 
 @dataclass(frozen=True)
 class Scale:
-    """From a picture of one size to one of another: places and radii across and down, lengths by their mean."""
+    """From a picture of one size to one of another: places and radii across and down, lengths by their mean. held: what
+    is told of lengths that would have left their range, and stay at its end."""
 
     across: float
     down: float
+    held: list[str] = field(default_factory=list, compare=False)
 
     @property
     def length(self) -> float:

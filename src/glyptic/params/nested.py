@@ -98,6 +98,10 @@ class Schema:
         """Every setting on a picture of another size."""
         return Values({name: param.scaled(values[name], by) for name, param in self.params.items()})
 
+    def opposite(self, values: Values) -> Values:
+        """Every setting that goes two ways, the other way."""
+        return Values({name: param.opposite(values[name]) for name, param in self.params.items()})
+
     def checked(self, values: Values, at: str) -> Values:
         """The values, if they are still such as `parse` accepts; raises DocumentError with every fault."""
         faults: list[Fault] = []
@@ -147,6 +151,9 @@ class Group(Param):
 
     def scaled(self, value: Values | None, by: Scale) -> Values | None:
         return None if value is None else self.schema.scaled(value, by)
+
+    def opposite(self, value: Values | None) -> Values | None:
+        return None if value is None else self.schema.opposite(value)
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -41,6 +41,11 @@ class Real(Param):
             return None
         return number
 
+    def opposite(self, value: float) -> float:
+        """What goes both ways from a default of nought does the contrary as far the other way, as far as it goes."""
+        goes_both_ways = self.default == 0 and self.low < 0
+        return min(max(-value, self.low), self.high) if goes_both_ways and value else value
+
     def _shown(self, value: float) -> str:
         """A value as the page writes it."""
         text = f"{value * self.factor:.4f}".rstrip("0").rstrip(".")

@@ -13,7 +13,7 @@ from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from glyptic.store.objects import fetch, layers_of
-from glyptic.store.tables import Asset, Object, Plate, Proof, Revision, now
+from glyptic.store.tables import Asset, KeptKit, Object, Plate, Proof, Revision, now
 
 if TYPE_CHECKING:
     from glyptic.store.database import Store
@@ -57,13 +57,23 @@ def _paintings(layer: dict[str, Any]) -> Iterator[dict[str, Any]]:
     return (one["strokes"] for one in kept if isinstance(one.get("strokes"), dict))
 
 
+def _sources_of_kit(content: str) -> Iterator[str]:
+    """What a kit refers to, with what is in its groups."""
+    plain = json.loads(content)
+    pending = [*plain.get("layers", ()), *plain.get("frame_layers", ())]
+    while pending:
+        layer = pending.pop()
+        yield from _sources(layer)
+        pending.extend(layer.get("layers", ()))
+
+
 def _sources(layer: dict[str, Any]) -> Iterator[str]:
     kept = [layer, *(layer.get("mask") or {}).get("parts", ())]
     return (one["source"] for one in kept if "source" in one)
 
 
 def empty_bin(store: Store, days: float) -> int:
-    """Remove plates for good that have been in the bin for so many days; returns how many."""
+    """Remove plates, and kits, for good that have been in the bin for so many days; returns how many plates."""
     with store.writing() as session:
         old = list(session.scalars(select(Plate.id).where(Plate.removed_at < _ago(days))))
         for start in range(0, len(old), BATCH):
@@ -71,6 +81,7 @@ def empty_bin(store: Store, days: float) -> int:
             for table in (Revision, Proof):
                 session.execute(delete(table).where(table.plate_id.in_(part)))
             session.execute(delete(Plate).where(Plate.id.in_(part)))
+        session.execute(delete(KeptKit).where(KeptKit.removed_at < _ago(days)))
     return len(old)
 
 
@@ -87,7 +98,8 @@ class Swept:
 
 
 def sweep(store: Store, grace: float = GRACE) -> Swept:
-    """Let go of every object and every picture file that no state of any plate's log refers to, and no proof.
+    """Let go of every object and every picture file that no state of any plate's log refers to, no proof and
+    no kit.
 
     Most is marked while others go on writing; what they wrote meanwhile is marked when nobody may.
     """
@@ -99,6 +111,8 @@ def sweep(store: Store, grace: float = GRACE) -> Swept:
         reached.mark(session, session.scalars(select(Revision.root).where(Revision.id > newest).distinct()))
         reached.mark(session, session.scalars(select(Proof.root).distinct()))
         reached.assets.update(session.scalars(select(Plate.asset_hash)))
+        for content in session.scalars(select(KeptKit.content)):
+            reached.assets.update(_sources_of_kit(content))
         gone = [key for key in session.scalars(select(Object.hash)) if key not in reached.objects]
         for start in range(0, len(gone), BATCH):
             session.execute(delete(Object).where(Object.hash.in_(gone[start : start + BATCH])))

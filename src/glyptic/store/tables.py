@@ -55,6 +55,19 @@ class Plate(Table):
     removed_at: Mapped[datetime | None]
 
 
+class KeptKit(Table):
+    """A kit: layers kept for other pictures, as its file has them; pictures by their hashes. `removed_at` set: in the
+    bin, and recoverable."""
+
+    __tablename__ = "kit"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    content: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
+    removed_at: Mapped[datetime | None]
+
+
 class Proof(Table):
     """A state of a plate under a name, kept for ever; it stands by itself, whatever becomes of the log."""
 

@@ -13,7 +13,16 @@ from glyptic.actions.comparing import side_of
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, shelf_picture, spot, then
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.pins import read_pins
-from glyptic.actions.starting import ADDABLE, PAIR_SAYS, PAIR_TITLE, preview, sampled_layer, starting_layer
+from glyptic.actions.starting import (
+    ADDABLE,
+    PAIR_SAYS,
+    PAIR_TITLE,
+    preview,
+    sampled_layer,
+    starting_layer,
+    turned_over,
+    turned_start,
+)
 from glyptic.actions.strokes import strokes_at
 from glyptic.actions.tiles import quick_picture, tile_keys
 from glyptic.actions.workshop import Current
@@ -72,12 +81,12 @@ def _view_families() -> list[dict[str, Any]]:
 
 
 def _add_groups(current: Current) -> dict[str, list[Any]]:
-    """The Add sheet: kinds by purpose, in the order of their use, each with the layer it is tried with."""
+    """The Add sheet: kinds by purpose, in the order of their use, each with the layer it is tried with, and that
+    turned over."""
     groups: dict[str, list[Any]] = {}
     for kind in ADDABLE:
-        groups.setdefault(kind.purpose, []).append(
-            (kind, sampled_layer(workshop(), current.stack, kind, current.chosen))
-        )
+        sample = sampled_layer(workshop(), current.stack, kind, current.chosen)
+        groups.setdefault(kind.purpose, []).append((kind, sample, turned_over(sample)))
     return groups
 
 
@@ -181,11 +190,13 @@ def log_picture(plate_id: int, revision: int, root: str) -> Response:
 
 @blueprint.post("/layers")
 def add_layer(plate_id: int) -> Response:
-    """Add a layer of a kind: {"revision", "kind", "start", "after", "beside", "looking"}."""
+    """Add a layer of a kind: {"revision", "kind", "start", "after", "beside", "turned", "looking"}."""
     plain = body()
     shop = workshop()
     stack = shop.current(plate_id).stack
     layer = starting_layer(shop, stack, text(plain, "kind"), text(plain, "start"), after_of(plain))
+    if plain.get("turned") is True:
+        layer = turned_start(shop, stack, layer, after_of(plain))
     return added(plate_id, plain, layer)
 
 

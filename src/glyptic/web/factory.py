@@ -22,6 +22,7 @@ from glyptic.base.errors import (
     DiskFull,
     DocumentError,
     GlypticError,
+    NameTaken,
     NotFound,
     PictureError,
     StaleEdit,
@@ -39,6 +40,7 @@ from glyptic.web import (
     filters,
     guide,
     house,
+    kits,
     looks,
     painting,
     pictures,
@@ -100,6 +102,7 @@ def create_app(
         painting,
         proofs,
         checks,
+        kits,
         sheets,
         exports,
     ):
@@ -185,10 +188,10 @@ class Number(IntegerConverter):
         super().__init__(rules, max=LARGEST)
 
 
-def _answer(message: str, status: int) -> tuple[Any, int]:
+def _answer(message: str, status: int, **more: Any) -> tuple[Any, int]:
     message = message.encode(errors="replace").decode()
     if _wants_json():
-        return jsonify(message=message), status
+        return jsonify(message=message, **more), status
     template = "errors/sentence.html" if request.headers.get("HX-Request") else "errors/page.html"
     return render_template(template, message=message), status
 
@@ -200,7 +203,7 @@ def _status_of(error: GlypticError) -> int:
         return 409
     if isinstance(error, StoreError):
         return 507 if isinstance(error, DiskFull) else 503
-    return 422 if isinstance(error, DocumentError | PictureError) else 400
+    return 422 if isinstance(error, DocumentError | NameTaken | PictureError) else 400
 
 
 def said(error: DocumentError) -> str:
@@ -219,7 +222,8 @@ def _sentence(error: GlypticError) -> tuple[Any, int]:
     text = str(error)
     if isinstance(error, DocumentError):
         text = said(error)
-    return _answer(text, _status_of(error))
+    more = {"taken": error.number} if isinstance(error, NameTaken) else {}
+    return _answer(text, _status_of(error), **more)
 
 
 def _http(error: HTTPException) -> tuple[Any, int]:

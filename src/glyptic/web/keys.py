@@ -123,6 +123,7 @@ KEYS = (
     Key("next-leaf", ("t",), "T", "next leaf of the desk", SETTINGS),
     Key("copy-layers", ("ctrl+c",), "Ctrl+C", "copy the chosen cards; Ctrl+V pastes them, here or on another plate",
         LAYERS),
+    Key("keep-kit", ("shift+k",), "Shift+K", "keep the chosen cards as a kit, for other plates", LAYERS),
     Key("undo", ("ctrl+z",), "Ctrl+Z", "undo", PLATE, repeats=True),
     Key("redo", ("ctrl+shift+z", "ctrl+y"), "Ctrl+Shift+Z", "redo", PLATE, repeats=True),
     Key("pull-proof", ("ctrl+Enter",), "Ctrl+Enter", "pull a proof: name it, and once more to keep it", PLATE),
@@ -137,7 +138,11 @@ _OTHERS = {
         ("Alt, Region", "a scribble on what does not belong"),
     ),
     SETTINGS: (("Alt, wheel", "turn a bar"), ("Double press", "a bar's default"), ("80+5", "numbers may be sums")),
-    LAYERS: (("Shift, press", "on a card: a range of cards; with Ctrl one more"),),
+    LAYERS: (
+        ("Shift, press", "on a card: a range of cards; with Ctrl one more"),
+        ("Shift, Add", "adds it closed, with the brush in the hand"),
+        ("Alt, Add", "does the contrary: darker for lighter, cooler for warmer"),
+    ),
     PLATE: (("Ctrl+V", "a picture from the clipboard, as a layer"),),
 }
 """What else a hand can do, by family."""

@@ -27,7 +27,7 @@ def _plain(mask: Mask) -> bool:
     return neutral and not (mask.invert or mask.grow or mask.feather) and mask.enabled
 
 
-def _own_copy(mask: Mask, of: Mask | None) -> Mask | None:
+def own_copy(mask: Mask, of: Mask | None) -> Mask | None:
     """A linked mask as one of its own that shows the same, or None where there is no such."""
     if of is None or not of.enabled:
         return replace(mask, linked="", start="open")
@@ -43,7 +43,7 @@ def _unlink(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     if not mask.linked:
         raise refuse("mask", f"of {quoted(layer)} is not linked")
     other = layer_of(stack, mask.linked)
-    own = _own_copy(mask, other.mask)
+    own = own_copy(mask, other.mask)
     if own is None:
         raise refuse(
             "mask",

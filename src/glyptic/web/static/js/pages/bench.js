@@ -38,6 +38,7 @@ import { exporting } from "../panels/exporting.js";
 import { Guide } from "../panels/guide.js";
 import { Help } from "../panels/help.js";
 import { Kept } from "../panels/kept.js";
+import { Kits } from "../panels/kits.js";
 import { Log } from "../panels/log.js";
 import { Checks } from "../panels/checks.js";
 import { Panels } from "../panels/panels.js";
@@ -76,7 +77,7 @@ const help = new Help(bench);
 /** Parts that nobody else asks for anything. */
 export const parts = [
   bars, new HandBar(bench), new Levels(bench), new ToneWindows(bench), new MaskCurve(bench), new HueRing(bench), new Stops(bench), new Findings(bench),
-  new Ways(bench), new Add(bench), new Log(bench), new Beginning(bench), new Proofs(bench), new Sets(bench), new Pins(bench), new Checks(bench), new Looks(bench), new Kept(bench), new Guide(bench), new FrameDesk(bench),
+  new Ways(bench), new Add(bench), new Log(bench), new Beginning(bench), new Proofs(bench), new Sets(bench), new Pins(bench), new Checks(bench), new Looks(bench), new Kept(bench), new Kits(bench), new Guide(bench), new FrameDesk(bench),
 ];
 exporting(bench);
 laying(bench);

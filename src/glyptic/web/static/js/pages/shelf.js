@@ -1,8 +1,8 @@
 /** The shelf: open pictures by choosing or dropping files, with progress and a way to stop. */
 
 import { find, make } from "../core/dom.js";
-import { say } from "../core/says.js";
 import { formOf, postForm } from "../core/server.js";
+import { sayFailures } from "./failures.js";
 
 const plates = find(document, "#plates", HTMLElement);
 const list = find(document, "#uploads", HTMLElement);
@@ -89,8 +89,4 @@ document.addEventListener("paste", (event) => {
   const files = [...event.clipboardData?.files ?? []];
   if (files.length) openAll(files);
 });
-document.body.addEventListener("htmx:responseError", (event) => {
-  const page = new DOMParser().parseFromString(/** @type {CustomEvent} */ (event).detail.xhr.responseText, "text/html");
-  say(page.body.textContent?.trim() || "That did not work. Nothing was changed.");
-});
-document.body.addEventListener("htmx:sendError", () => say("The server does not answer. Nothing was changed; is Glyptic still running?"));
+sayFailures();

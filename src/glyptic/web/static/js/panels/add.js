@@ -2,7 +2,7 @@
 
 import { all, find, make } from "../core/dom.js";
 import { say } from "../core/says.js";
-import { formOf, get, postForm } from "../core/server.js";
+import { formOf, get, getHtml, postForm } from "../core/server.js";
 import { CHOSEN } from "../core/session.js";
 import { keep, recall } from "../core/store.js";
 import { Copies } from "../strip/copies.js";
@@ -11,6 +11,8 @@ import { Copies } from "../strip/copies.js";
 
 const USED = "glyptic-used";
 const MOST_USED = 3;
+/** Kits that are shown before the others are asked for. */
+const FIRST_KITS = 6;
 const PATIENCE = 110;
 const PICTURES = /^image\/(jpeg|png|tiff)$/;
 
@@ -28,6 +30,8 @@ export class Add {
   #place = "inside";
   #timer = 0;
   #tried = false;
+  /** What is tried. @type {HTMLElement | null} */
+  #over = null;
 
   /** @param {Bench} bench */
   constructor(bench) {
@@ -48,7 +52,7 @@ export class Add {
 
   #bindSheet() {
     const { events, keys } = this.bench;
-    events.on("click", "#add [data-add]", (_, entry) => this.#add(entry.dataset.add));
+    events.on("click", "#add [data-add]", (event, entry) => this.#add(entry, event));
     events.on("click", "#add [data-start]", (_, { dataset }) => {
       this.#start = dataset.start;
       this.#check("start", dataset.start);
@@ -58,6 +62,7 @@ export class Add {
       this.#check("place", dataset.place);
     });
     events.on("input", "#add-search", () => this.#filter());
+    events.on("click", "[data-all-kits]", (_, button) => this.#unfold(button.ariaExpanded !== "true"));
     events.on("click", "#add [data-take-plate]", (_, { dataset }) => this.#takePlate(dataset));
     keys.bind("add-beside", () => {
       this.bench.panels.open("add");
@@ -79,10 +84,18 @@ export class Add {
 
   #bindTrying() {
     const { events } = this.bench;
-    events.on("pointerover", "[data-add]", (event, entry) => { if (enters(event, entry)) this.#tryOn(entry); });
+    events.on("pointerover", "[data-add]", (event, entry) => { if (enters(event, entry)) this.#tryOn(entry, event.altKey); });
     events.on("pointerout", "[data-add]", (event, entry) => { if (enters(event, entry)) this.#letGo(); });
     events.on("focusin", "[data-add]", (_, entry) => { if (entry.matches(":focus-visible")) this.#tryOn(entry); });
     events.on("focusout", "[data-add]", () => this.#letGo());
+    for (const name of ["keydown", "keyup"]) document.addEventListener(name, (event) => this.#turned(/** @type {KeyboardEvent} */ (event)));
+  }
+
+  /** Alt is pressed or let go over an entry: it is tried the other way. @param {KeyboardEvent} event */
+  #turned(event) {
+    if (event.key !== "Alt" || !this.#over || event.repeat) return;
+    event.preventDefault();
+    this.#tryOn(this.#over, event.type === "keydown");
   }
 
   /** @param {HTMLElement} [within] */
@@ -92,7 +105,7 @@ export class Add {
 
   #usedLast() {
     const recent = find(this.sheet, "#add-recent", HTMLElement);
-    const copies = recall(USED, /** @type {string[]} */ ([])).slice(0, MOST_USED).map((name) => this.#entries().find((entry) => entry.dataset.add === name && !recent.contains(entry))).filter((entry) => entry !== undefined);
+    const copies = recall(USED, /** @type {string[]} */ ([])).filter((name) => !name.startsWith("kit ")).slice(0, MOST_USED).map((name) => this.#entries().find((entry) => entry.dataset.add === name && !recent.contains(entry))).filter((entry) => entry !== undefined);
     find(recent, ".entries", HTMLElement).replaceChildren(...copies.map((entry) => entry.cloneNode(true)));
     recent.hidden = copies.length === 0;
   }
@@ -102,6 +115,7 @@ export class Add {
 
   #filter() {
     const words = this.search.value.toLowerCase().split(/\s+/).filter(Boolean);
+    if (words.length) this.#unfold(true);
     for (const entry of this.#entries()) {
       const text = `${entry.textContent} ${entry.dataset.says} ${entry.dataset.add}`.toLowerCase();
       entry.hidden = !words.every((word) => text.includes(word));
@@ -123,6 +137,7 @@ export class Add {
     this.#check("place", "inside");
     find(this.sheet, "#add-place", HTMLElement).hidden = !isGroup;
     this.#usedLast();
+    this.#showKits();
     find(this.sheet, "#add-plates", HTMLElement).hidden = true;
     this.search.value = "";
     this.#filter();
@@ -134,8 +149,35 @@ export class Add {
     this.search.focus();
   }
 
+  /** The kits as they are now, each on this plate as it is now. */
+  async #showKits() {
+    const section = find(this.sheet, "#add-kits", HTMLElement);
+    const row = find(section, ".entries", HTMLElement);
+    try {
+      row.innerHTML = await getHtml(`${this.bench.session.url}kits`);
+    } catch (error) {
+      this.bench.session.complain(error);
+    }
+    const kits = this.#entries(section);
+    const used = recall(USED, /** @type {string[]} */ ([])).flatMap((name) => kits.filter(({ dataset }) => name === `kit ${dataset.kit}`));
+    row.prepend(...used);
+    find(section, "[data-all-kits]", HTMLElement).hidden = kits.length <= FIRST_KITS;
+    this.#unfold(false);
+    this.#filter();
+  }
+
+  /** Every kit, or those used last and the first by name. @param {boolean} unfolded */
+  #unfold(unfolded) {
+    const section = find(this.sheet, "#add-kits", HTMLElement);
+    section.classList.toggle("all", unfolded);
+    const button = find(section, "[data-all-kits]", HTMLElement);
+    button.textContent = unfolded ? "fewer" : `all ${this.#entries(section).length}`;
+    button.setAttribute("aria-expanded", String(unfolded));
+  }
+
   #letGo() {
     clearTimeout(this.#timer);
+    this.#over = null;
     this.says.textContent = this.hint;
     this.trying.hidden = true;
     if (this.#tried) this.bench.showing.giveUpDraft();
@@ -145,26 +187,36 @@ export class Add {
   /** Where a new layer goes: beside the chosen one, or into the group that is chosen. */
   get #where() { return { after: CHOSEN, beside: this.#place === "after" }; }
 
-  /** @param {HTMLElement} entry */
-  #tryOn(entry) {
+  /** What an entry is tried by: an edit with its arguments, and its name; null for one that cannot be tried. @param {HTMLElement} entry @param {boolean} turned */
+  #trial({ dataset }, turned) {
+    if (dataset.kit) return { edit: "add-kit", args: { kit: Number(dataset.kit), opposite: turned && dataset.turns === "yes" }, name: dataset.kitName };
+    const layer = JSON.parse((turned && dataset.turned) || dataset.sample || "{}");
+    if (!layer.kind) return null;
+    return { edit: "add-layer", args: { layer, after: this.bench.session.chosen, beside: this.#place === "after" }, name: layer.name };
+  }
+
+  /** @param {HTMLElement} entry @param {boolean} [turned] doing the contrary */
+  #tryOn(entry, turned = false) {
     clearTimeout(this.#timer);
-    const layer = JSON.parse(entry.dataset.sample ?? "{}");
-    if (!layer.kind) this.#letGo();
+    const trial = this.#trial(entry, turned);
+    if (!trial) this.#letGo();
     this.says.textContent = entry.dataset.says ?? "";
-    if (!layer.kind) return;
+    if (!trial) return;
+    this.#over = entry;
+    const turns = turned && (entry.dataset.turned || entry.dataset.turns === "yes");
     this.#timer = setTimeout(() => {
       this.#tried = true;
-      this.trying.textContent = `Trying ${layer.name}`;
+      this.trying.textContent = `Trying ${trial.name}${turns ? ", turned over" : ""}`;
       this.trying.hidden = false;
-      const { session, showing } = this.bench;
-      showing.draft("add-layer", { layer, after: session.chosen, beside: this.#place === "after" });
+      this.bench.showing.draft(trial.edit, trial.args);
     }, PATIENCE);
   }
 
-  /** @param {string} kind */
-  async #add(kind) {
+  /** Add what is pressed: closed with Shift, doing the contrary with Alt. @param {HTMLElement} entry @param {{ shiftKey?: boolean, altKey?: boolean }} [held] */
+  async #add({ dataset }, held = {}) {
+    const kind = dataset.add ?? "";
     const where = this.#where;
-    const start = this.#start;
+    const start = held.shiftKey ? "closed" : this.#start;
     if (kind === "plate") {
       this.#listPlates();
       return;
@@ -176,13 +228,21 @@ export class Add {
       this.picker.click();
       return;
     }
+    const { brush, session, waiting } = this.bench;
+    if (kind === "kit") {
+      const closed = start === "closed";
+      this.#remember(`kit ${dataset.kit}`);
+      await waiting.during(`Adding ${dataset.kitName} …`, (signal) => session.ask("edits", { edit: "add-kit", arguments: { kit: Number(dataset.kit), closed, opposite: Boolean(held.altKey) && dataset.turns === "yes" } }, { signal }));
+      if (closed) brush.take("paint");
+      return;
+    }
     this.#remember(kind);
     if (kind === "merged") {
-      const { session, waiting } = this.bench;
       await waiting.during("Merging everything below …", (signal) => session.ask("merge", { after: CHOSEN }, { signal }));
       return;
     }
-    await this.bench.session.ask("layers", { kind, start, ...where });
+    await session.ask("layers", { kind, start, turned: Boolean(held.altKey), ...where });
+    if (held.shiftKey) brush.take("paint");
   }
 
   /** The other plates, each to be taken as it was opened or as it is finished. */
@@ -209,7 +269,7 @@ export class Add {
   #addBest() {
     const typed = this.search.value.trim().toLowerCase();
     const best = this.#seen.find((entry) => find(entry, "b", HTMLElement).textContent?.toLowerCase().startsWith(typed)) ?? this.#seen[0];
-    if (best) this.#add(best.dataset.add ?? "");
+    if (best) this.#add(best);
   }
 
   /** @param {KeyboardEvent} event */
