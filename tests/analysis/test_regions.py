@@ -116,6 +116,16 @@ def test_towards_full_size_only_blocks_with_an_edge_are_worked_on(still_life, mo
     assert 0 < len(seen) <= 2 * 4
 
 
+def test_the_backdrop_ends_at_a_hard_edge():
+    y, x = np.mgrid[0:180, 0:200]
+    body = np.hypot((x - 100) / 50, (y - 100) / 60) < 1
+    codes = np.where(body, 60, 180).astype(np.uint16) * np.uint16(257)
+    picture = picture_of(np.stack([codes] * 3), b"hard")
+    found = regions.at_full_size(picture, regions.backdrop(picture), 0)
+    wrong = np.abs(found / 255.0 - ~body) > 0.5
+    assert wrong.sum() < 0.1 * 2 * np.pi * 55, "less than a tenth of a pixel all along the edge"
+
+
 def test_a_plain_picture_has_a_backdrop_and_no_edges():
     flat = picture_of(np.full((3, 300, 400), 30000, np.uint16))
     assert regions.backdrop(flat).min() == 1

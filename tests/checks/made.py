@@ -125,6 +125,7 @@ CASES = [
     has_not("heavy", "a strong layer by itself: there is nothing to compare it with", body(), up(1.4)),
     has_not("heavy", "a picture laid over: it is meant to change everything there", body(), *MILD, {"id": "p", "kind": "picture", "name": "Laid", "source": "base.png"}),
     has("halos", "a mask eight pixels larger than the body", body(), up(0.8, mask=closed(oval(radii=(RADII[0] + 8, RADII[1] + 8)))), layer="Up"),
+    has("halos", "a group whose mask is eight pixels larger", body(), {"id": "g", "kind": "group", "name": "Body", "layers": [up(0.8)], "mask": closed(oval(radii=(RADII[0] + 8, RADII[1] + 8)))}, layer="Body"),
     has("halos", "a mask eight pixels smaller", body(), up(0.8, mask=closed(oval(radii=(RADII[0] - 8, RADII[1] - 8)))), layer="Up"),
     has_not("halos", "a mask that keeps to the edge", body(), up(0.8, mask=closed(oval()))),
     has_not("halos", "a mask away from any edge", body(), up(0.8, mask=closed(oval((390, 90), (50, 50))))),

@@ -113,6 +113,12 @@ def test_a_backdrop_is_found_in_each_picture_and_a_poor_find_is_noted(folder, ca
     done = codes(folder, "p0.png") >> 8
     assert (done[:, 100, 100] == [60, 40, 30]).all() and done[0, 10, 10] < 180
     assert main(["render", str(folder / "out" / "p0.json"), str(folder / "again.png")]) == 0
+    assert "note" not in capsys.readouterr().err, "it keeps to its edge"
+    inner = {"id": "c", "kind": "exposure", "settings": {"stops": 2}}
+    swollen = {"kind": "group", "name": "Swollen", "layers": [inner], "mask": {**found["mask"], "grow": 12}}
+    (folder / "kit.json").write_text(json.dumps({**KIT, "layers": [swollen]}))
+    assert run(folder, pictures=("p0.png",)) == 0
+    assert "‘Swollen’ bleeds over strong edges" in capsys.readouterr().err
 
 
 @pytest.mark.parametrize(

@@ -7,6 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from glyptic.actions.fitting import fitted_layer
+from glyptic.actions.found_flags import finds, flags
 from glyptic.actions.kept_pictures import KeptPictures
 from glyptic.actions.workshop import Workshop
 from glyptic.base.digests import digest
@@ -53,6 +54,7 @@ def add_kit(workshop: Workshop, stack: Stack, arguments: Mapping[str, Any]) -> E
         kit = opposite_kit(kit, VOCABULARY) or _without_opposite(kit)
     pictures = KeptPictures(workshop, stack.base.source)
     laid = laid_on(workshop, stack, kit, pictures, asked["strength"])
+    pictures.notes += flags(laid, workshop.plan, stack) if finds(kit) else ()
     if asked["closed"]:
         laid = _closed(laid, stack)
     scaled = "" if kit.size == tuple(workshop.picture(stack.base.source).canvas) else ", scaled to this picture"

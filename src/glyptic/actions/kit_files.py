@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.actions.fitting import backdrop_of, fitted_layer
+from glyptic.actions.found_flags import finds, flags
 from glyptic.actions.render_file import Opened, content_key, open_stack_file, path_below, write_rendering
 from glyptic.base.errors import DocumentError, GlypticError
 from glyptic.base.rectangles import Canvas
@@ -85,6 +86,8 @@ def _done(job: Job) -> Iterator[str]:
     stack = applied.stack(job.strength)
     output = Output.for_path(Path(job.out), job.depth, job.quality)
     plan = make_plan(stack, applied.pictures.__getitem__)
+    if finds(kit):
+        applied.notes += flags(stack, lambda other: make_plan(other, applied.pictures.__getitem__), opened.stack)
     wanted = Rendering(plan, cache_for(plan), depth=output.depth)
     if 0 < job.long_edge < max(wanted.rect.w, wanted.rect.h):
         write_smaller(

@@ -165,6 +165,7 @@ def backdrop(picture: Picture) -> Area:
     for one in np.flatnonzero(touching > LEAST_BORDER * len(border)):
         near = np.linalg.norm(np.median(lab[labels == one], axis=0) - colour) < NEAR_COLOUR
         role[one] = INSIDE if near or one == main else OUTSIDE
+    role[0] = 0
     rest = 1 - (role == INSIDE)[labels].astype(np.uint8)
     rest = cv2.erode(cv2.morphologyEx(rest, cv2.MORPH_OPEN, DISC), SQUARE, iterations=CLEAR)
     markers = role[labels]

@@ -33,10 +33,7 @@ class GapsAndSpill(Check):
     )  # fmt: skip
 
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
-        for state in subject.at_work():
-            mask = subject.mask(state.layer.id)
-            if mask is None:
-                continue
+        for state, mask in subject.masked():
             subject.check()
             size = 1 << subject.reader_of(state.layer.id).level
             codes = (mask * 255).astype(np.uint8)

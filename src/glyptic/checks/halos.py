@@ -33,9 +33,8 @@ class Halos(Check):
     )  # fmt: skip
 
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
-        for state in subject.at_work():
-            mask = subject.mask(state.layer.id)
-            if mask is not None and mask.min() < 0.2 and mask.max() > 0.8:
+        for state, mask in subject.masked():
+            if mask.min() < 0.2 and mask.max() > 0.8:
                 yield from self._along(subject, state, mask, threshold)
 
     def _along(self, subject: Subject, state: State, mask: np.ndarray, threshold: float) -> Iterator[Finding]:

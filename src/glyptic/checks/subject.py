@@ -127,6 +127,13 @@ class Subject:
             if not state.layer.layers and state.changes:
                 yield state
 
+    def masked(self) -> Iterator[tuple[State, Plane]]:
+        """The layers and groups that change something and have a mask, each with what that shows."""
+        for state in self.states.values():
+            mask = self.mask(state.layer.id) if state.changes else None
+            if mask is not None:
+                yield state, mask
+
     def mask(self, layer: str) -> Plane | None:
         """What a layer's mask shows, 0..1, at the measured level; None where it shows everything."""
         node = self.plan.masks.get(layer)

@@ -103,11 +103,12 @@ def _without_painting(mask: Mask) -> Mask | None:
 
 def _by_hand(part: Part) -> bool:
     if part.kind == REGION:
-        return not _is_backdrop(part)
+        return not is_backdrop(part)
     return part.kind in (PAINT, RASTER)
 
 
-def _is_backdrop(part: Part) -> bool:
+def is_backdrop(part: Part) -> bool:
+    """Whether a part is the likely backdrop, found."""
     return part.kind == REGION and bool(part.settings["begin"] == BACKDROP)
 
 
@@ -115,7 +116,7 @@ def _to_be_found(layer: Layer) -> Layer:
     """A layer whose backdrop is found anew in each picture."""
     mask = layer.mask
     if mask is not None:
-        mask = replace(mask, parts=tuple(_found(part) if _is_backdrop(part) else part for part in mask.parts))
+        mask = replace(mask, parts=tuple(_found(part) if is_backdrop(part) else part for part in mask.parts))
     return replace(layer, mask=mask, layers=tuple(_to_be_found(child) for child in layer.layers))
 
 
