@@ -336,7 +336,10 @@ def test_a_file_that_is_no_picture_gets_a_sentence(page, application, tmp_path):
 
 def test_the_shelf_renames_duplicates_removes_and_puts_back(page, application, photograph):
     page.goto(application.url)
-    count = page.locator(".plate-card").count()
+    page.fill("#new-shoot input", "By itself")
+    page.keyboard.press("Enter")
+    expect(page.locator(".shoot-name")).to_have_value("By itself")
+    count = 0
     page.set_input_files("#open-files", photograph)
     expect(page.locator(".plate-card")).to_have_count(count + 1)
     first = page.locator(".plate-card").first

@@ -82,7 +82,7 @@ def reword_kit(workshop: Workshop, kit_id: int, name: str, note: str) -> None:
     """Another name and note for a kit; raises DocumentError or NameTaken."""
     kit = kept_kit(workshop, kit_id)
     faults: list[Fault] = []
-    plain = {"name": name.strip(), "note": note.strip(), "size": list(kit.size)}
+    plain = {"name": name.strip(), "note": " ".join(note.split()), "size": list(kit.size)}
     head = HEAD.parse(plain, "", faults)
     if head is None:
         raise DocumentError(faults)

@@ -12,6 +12,7 @@ from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Layer, Stack
 from glyptic.formats import Decoded, read_picture
 from glyptic.formats.decoded import Metadata
+from glyptic.formats.exif import taken_at
 from glyptic.formats.png import encode_grey
 from glyptic.store.assets import content_hash
 from glyptic.store.tables import Asset
@@ -50,7 +51,7 @@ def remember_asset(workshop: Workshop, data: bytes, file_name: str, decoded: Dec
                 Asset(
                     hash=asset, name=file_name[:200], width=decoded.width, height=decoded.height,
                     depth=decoded.depth, has_alpha=decoded.alpha is not None, exif=decoded.metadata.exif,
-                    notes="\n".join(decoded.metadata.notes),
+                    notes="\n".join(decoded.metadata.notes), taken_at=taken_at(decoded.metadata.exif),
                 )
             )  # fmt: skip
     return asset

@@ -46,7 +46,9 @@ def kit_of(
         rows = [tuple(_unpainted(layer) for layer in row) for row in rows]
     layers, over = (tuple(_to_be_found(layer) for layer in row) for row in rows)
     faults: list[Fault] = []
-    head = HEAD.parse({"name": keeping.name.strip(), "note": keeping.note.strip(), "size": list(picture)}, "", faults)
+    head = HEAD.parse(
+        {"name": keeping.name.strip(), "note": " ".join(keeping.note.split()), "size": list(picture)}, "", faults
+    )
     if not layers and not over:
         faults.append(Fault("layers", "must hold some layers: choose cards first; the base and the frame are not kept"))
     if head is None or faults:

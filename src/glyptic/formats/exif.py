@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import datetime
 from typing import BinaryIO
 
 from PIL import Image
@@ -44,6 +45,18 @@ def load(block: bytes) -> Image.Exif:
     if block:
         exif.load(b"Exif\x00\x00" + block)
     return exif
+
+
+TAKEN, TAKEN_AS = 0x9003, "%Y:%m:%d %H:%M:%S"
+
+
+def taken_at(block: bytes) -> datetime | None:
+    """When the picture was taken, by the camera's own clock; None where that is not said, or not in EXIF's words."""
+    said = load(block).get_ifd(EXIF_IFD).get(TAKEN)
+    try:
+        return datetime.strptime(str(said).strip("\0 "), TAKEN_AS)
+    except ValueError:
+        return None
 
 
 def first_directory_texts(block: bytes) -> list[tuple[int, str]]:

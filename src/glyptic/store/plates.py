@@ -178,16 +178,3 @@ def family_of(session: Session, plate: Plate) -> Sequence[tuple[int, int | None]
     """(state, the state it came of) of every step of a plate, the newest first."""
     asked = select(Revision.id, Revision.parent_id).where(Revision.plate_id == plate.id).order_by(Revision.id.desc())
     return [(number, parent) for number, parent in session.execute(asked).all()]
-
-
-def shelf(session: Session, removed: bool = False) -> Sequence[tuple[Plate, Asset, Revision]]:
-    """Plates with their pictures and current states, last worked on first."""
-    in_bin = Plate.removed_at.is_not(None) if removed else Plate.removed_at.is_(None)
-    query = (
-        select(Plate, Asset, Revision)
-        .join(Asset, Asset.hash == Plate.asset_hash)
-        .join(Revision, Revision.id == Plate.head_id)
-        .where(in_bin)
-        .order_by(Plate.worked_at.desc(), Plate.id.desc())
-    )
-    return [(plate, asset, revision) for plate, asset, revision in session.execute(query).all()]

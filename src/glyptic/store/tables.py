@@ -29,6 +29,8 @@ class Asset(Table):
     has_alpha: Mapped[bool]
     exif: Mapped[bytes] = mapped_column(LargeBinary)
     notes: Mapped[str]
+    taken_at: Mapped[datetime | None]
+    """When the camera took it, by its own clock; None where the file does not say."""
 
 
 class Object(Table):
@@ -53,6 +55,20 @@ class Plate(Table):
     created_at: Mapped[datetime] = mapped_column(default=now)
     worked_at: Mapped[datetime] = mapped_column(default=now)
     removed_at: Mapped[datetime | None]
+    shoot_id: Mapped[int | None] = mapped_column(ForeignKey("shoot.id"), index=True)
+    note: Mapped[str] = mapped_column(default="")
+    marks: Mapped[int] = mapped_column(default=0)
+    """Which of the marks it carries, a bit for each."""
+
+
+class Shoot(Table):
+    """Plates that belong together on the shelf."""
+
+    __tablename__ = "shoot"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    at: Mapped[datetime] = mapped_column(default=now)
 
 
 class KeptKit(Table):

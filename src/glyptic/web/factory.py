@@ -48,6 +48,7 @@ from glyptic.web import (
     proofs,
     sheets,
     shelf,
+    shoots,
     statics,
 )
 from glyptic.web.context import LARGEST, Context, context
@@ -92,6 +93,7 @@ def create_app(
     app.jinja_env.bytecode_cache = _compiled_templates(workshop.store.folder / "templates")
     for module in (
         shelf,
+        shoots,
         house,
         looks,
         guide,

@@ -17,6 +17,12 @@ from glyptic.web.keys import key_list, key_of
 from glyptic.web.looks import LOOKS, chosen_look
 from glyptic.web.statics import modules
 
+
+def bits(value: int, mask: int) -> int:
+    """Those bits of a number that a mask has, for marks."""
+    return value & mask
+
+
 MINUTE, HOUR, DAY = 60, 3600, 86_400
 
 
@@ -76,7 +82,7 @@ def widget(param: Any) -> str:
 
 def register(app: Flask) -> None:
     app.jinja_env.filters.update(ago=ago, number=number, hex_colour=hex_colour, widget=widget, bytes_words=bytes_words)
-    app.jinja_env.filters["starts"] = starts
+    app.jinja_env.filters.update(starts=starts, bits=bits)
     app.jinja_env.globals.update(
         pen_measures=MEASURES, modules=modules, made_by=of_pixels().hex(), key_of=key_of, key_list=key_list(),
         tone_windows=WINDOWS, ways=WAYS, looks=LOOKS, look=chosen_look,

@@ -13,32 +13,33 @@ from glyptic.actions.archive import is_archive, open_archive, opened_together, w
 from glyptic.actions.export import safe_name
 from glyptic.actions.measure import shelf_picture
 from glyptic.actions.open_picture import open_picture
+from glyptic.actions.shoots import gather
 from glyptic.base.errors import NotFound, PictureError
 from glyptic.demo.shelf import put_demo_plates
-from glyptic.store.faults import NO_WRITING
-from glyptic.web.context import workshop
+from glyptic.web.context import asked_whole, workshop
+from glyptic.web.shelf_view import STRETCH, seen, view, wanted_of
 from glyptic.web.statics import FOR_EVER
 
 blueprint = Blueprint("shelf", __name__)
 
 
 @blueprint.get("/")
-def shelf() -> str:
-    return render_template("shelf/page.html", **_shelf())
+def shelf() -> str | Response:
+    """The shelf; asked for by its own page, only what changes of it, under its own address."""
+    if not request.headers.get("HX-Request"):
+        return render_template("shelf/page.html", **seen(request.args))
+    found = seen(request.args)
+    answer = Response(render_template("shelf/view.html", **found))
+    answer.headers["HX-Push-Url"] = found["asking"]()
+    return answer
 
 
-def _shelf() -> dict[str, object]:
-    shop = workshop()
-    return {
-        "plates": shelve.list_plates(shop),
-        "removed": shelve.list_plates(shop, removed=True),
-        "limit": shop.limit // 1_000_000,
-        "trouble": shop.store.trouble or ("" if shop.store.place.writable else str(NO_WRITING)),
-    }
-
-
-def _plates() -> str:
-    return render_template("shelf/plates.html", **_shelf())
+@blueprint.get("/plates/more")
+def more() -> str:
+    """A stretch of the plates that are looked at, from the one at ?from= on."""
+    wanted, start = wanted_of(request.args), max(0, asked_whole("from") or 0)
+    plates = shelve.some_plates(workshop(), wanted, start, STRETCH)
+    return render_template("shelf/cards.html", plates=plates, marks=shelve.mark_names(workshop()))
 
 
 @blueprint.get("/plates/small/<made_by>/<root>.jpg")
@@ -58,21 +59,24 @@ def small(made_by: str, root: str) -> Response:
 @blueprint.post("/plates")
 def open_file() -> Response:
     """Open an uploaded picture or archive, or a stack file with the pictures chosen together with it; answers with the
-    plates as they then stand, or with a sentence."""
+    shelf as it then stands (without it where it is one of many), or with a sentence. `shoot`: where it goes."""
     sent = [one for one in request.files.getlist("picture") if one.filename]
     if not sent:
         raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
     if len(sent) > 1 or str(sent[0].filename).lower().endswith(".json"):
         files = {PurePosixPath(str(one.filename).replace("\\", "/")).name: one.stream.read() for one in sent}
         numbers = list(opened_together(workshop(), files))
-        return jsonify(plate=numbers[-1] if numbers else None, name=sent[0].filename, html=_plates())
+        return jsonify(plate=numbers[-1] if numbers else None, name=sent[0].filename, html=view())
+    shoot = request.form.get("shoot", type=int)
     stream, name = sent[0].stream, str(sent[0].filename)
     head = stream.read(4)
     stream.seek(0)
     number = (
         open_archive(workshop(), stream, name) if is_archive(head) else open_picture(workshop(), stream.read(), name)
     )
-    return jsonify(plate=number, name=name, html=_plates())
+    if shoot is not None:
+        gather(workshop(), [number], shoot)
+    return jsonify(plate=number, name=name, html="" if request.form.get("one_of_many") else view())
 
 
 @blueprint.get("/plates/<int:plate_id>/stack.zip")
@@ -91,31 +95,37 @@ def save(plate_id: int) -> BaseResponse:
 def open_demo() -> str:
     """Put the demo plates on the shelf."""
     put_demo_plates(workshop())
-    return _plates()
+    return view()
 
 
 @blueprint.post("/plates/<int:plate_id>/name")
 def rename(plate_id: int) -> str:
     shelve.rename(workshop(), plate_id, request.form.get("name", ""))
-    return _plates()
+    return view()
+
+
+@blueprint.post("/plates/<int:plate_id>/note")
+def describe(plate_id: int) -> str:
+    shelve.describe(workshop(), plate_id, request.form.get("note", ""))
+    return view()
 
 
 @blueprint.post("/plates/<int:plate_id>/copy")
 def copy(plate_id: int) -> str:
     shelve.duplicate(workshop(), plate_id)
-    return _plates()
+    return view()
 
 
 @blueprint.post("/plates/<int:plate_id>/remove")
 def remove(plate_id: int) -> str:
     shelve.remove(workshop(), plate_id)
-    return _plates()
+    return view()
 
 
 @blueprint.post("/plates/<int:plate_id>/put-back")
 def put_back(plate_id: int) -> str:
     shelve.put_back(workshop(), plate_id)
-    return _plates()
+    return view()
 
 
 @blueprint.get("/favicon.ico")

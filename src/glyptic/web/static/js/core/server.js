@@ -46,11 +46,11 @@ async function send(url, options) {
   return response;
 }
 
-/** @param {unknown} body @param {AbortSignal} [signal] */
-const asJson = (body, signal) => ({ method: "POST", body: JSON.stringify(body), signal, headers: { "Content-Type": "application/json" } });
+/** @param {unknown} body @param {AbortSignal} [signal] @param {Record<string, string>} [headers] */
+const asJson = (body, signal, headers = {}) => ({ method: "POST", body: JSON.stringify(body), signal, headers: { "Content-Type": "application/json", ...headers } });
 
-/** POST a JSON body; the answer's JSON. @param {string} url @param {unknown} body @param {AbortSignal} [signal] */
-export const post = (url, body, signal) => request(url, asJson(body, signal), readJson);
+/** POST a JSON body; the answer's JSON. @param {string} url @param {unknown} body @param {AbortSignal} [signal] @param {Record<string, string>} [headers] */
+export const post = (url, body, signal, headers) => request(url, asJson(body, signal, headers), readJson);
 
 /** The same, for what nobody waits for. @param {string} url @param {unknown} body */
 export const postQuietly = (url, body) => send(url, asJson(body)).then(readJson);
@@ -74,14 +74,16 @@ export const getHtml = (url) => request(url, { headers: { Accept: "text/html", "
  * @param {FormData} form
  * @param {(share: number) => void} [onShare]
  * @param {AbortSignal} [signal]
+ * @param {Record<string, string>} [headers]
  * @returns {Promise<any>}
  */
-export function postForm(url, form, onShare = () => {}, signal) {
+export function postForm(url, form, onShare = () => {}, signal, headers = {}) {
   return busyWith(new Promise((resolve, reject) => {
     const travel = new XMLHttpRequest();
     travel.open("POST", url);
     travel.setRequestHeader("X-CSRFToken", token);
     travel.setRequestHeader("Accept", "application/json");
+    for (const [name, value] of Object.entries(headers)) travel.setRequestHeader(name, value);
     travel.responseType = "json";
     travel.upload.addEventListener("progress", (event) => event.lengthComputable && onShare(event.loaded / event.total));
     travel.addEventListener("load", () =>
