@@ -21,6 +21,7 @@ def picture(shade):
 def shelf(page, application, tmp_path):
     """The page of the shelf, looking at five plates of a new shoot."""
     page.goto(application.url)
+    page.wait_for_selector("body[data-ready]")
     page.fill("#new-shoot input", f"Ewers {tmp_path.name}")
     page.keyboard.press("Enter")
     expect(page.locator(".shoot-name")).to_be_visible()
@@ -113,3 +114,51 @@ def test_a_shoot_is_renamed_let_go_and_made_again(shelf):
     expect(page.locator(".rail")).not_to_contain_text("Ewers, spring")
     page.get_by_text("Make it again").click()
     expect(page.locator(".rail li", has_text="Ewers, spring")).to_contain_text("5")
+
+
+def test_a_run_lays_a_kit_on_the_chosen_plates_and_is_undone_and_deliveries_are_fetched(shelf, application):
+    page = shelf
+    kits = page.request.get(f"{application.url}/kits")
+    assert kits.ok
+    text = (
+        '{"format": "glyptic-kit", "version": 1, "name": "Evening %s", "size": [60, 40], '
+        '"layers": [{"kind": "exposure", "name": "Darker", "settings": {"stops": -1}}]}'
+    )
+    page.goto(f"{application.url}/kits")
+    name = f"run {id(page)}"
+    file = {"name": "k.json", "mimeType": "application/json", "buffer": (text % name).encode()}
+    page.set_input_files("#kit-files", file)
+    expect(page.locator(f'.name[value="Evening {name}"]')).to_have_count(1)
+    page.goto(application.url)
+    page.wait_for_selector("body[data-ready]")
+    page.locator(".rail li", has_text="Ewers").last.locator("a").click()
+    expect(page.locator(".plate-card")).to_have_count(5)
+    page.keyboard.press("Control+a")
+    page.locator("[data-chosen-run]").click()
+    page.select_option('#run-form [name="kit"]', label=f"Evening {name}")
+    page.locator('#run-form [name="strength"]').fill("80")
+    page.locator('#run-form [type="submit"]').click()
+    expect(page.locator(".run-title")).to_have_text(f"Kit ‘Evening {name}’ at 80 %")
+    expect(page.locator(".run-sum")).to_contain_text("5 of 5")
+    expect(page.locator(".run-sum")).to_contain_text("ended")
+    page.locator(".run-line.done button").first.click()
+    expect(page.locator(".run-sum")).to_contain_text("1 taken back")
+    page.get_by_text("Undo the run").click()
+    expect(page.locator(".run-sum")).to_contain_text("5 taken back")
+    page.go_back()
+    page.wait_for_selector("body[data-ready]")
+    page.keyboard.press("Control+a")
+    page.locator("[data-chosen-run]").click()
+    page.locator('#run-form [value="deliver"].check()
+    pattern = page.locator('.delivery [name="pattern"]').first
+    pattern.fill("{number} {nothing}")
+    pattern.blur()
+    expect(page.locator("#run-form .problem")).to_contain_text("{nothing}")
+    pattern.fill("{number} {name}")
+    pattern.blur()
+    expect(page.locator("#deliveries")).to_contain_text("001 Vase trio 114.jpg")
+    page.locator('#run-form [type="submit"]').click()
+    expect(page.locator(".run-sum")).to_contain_text("5 of 5")
+    with page.expect_download() as download:
+        page.get_by_text("Fetch all files").click()
+    assert download.value.suggested_filename.endswith(".zip")

@@ -54,8 +54,15 @@ def paste(
     if token is not None and kept_already(workshop, plate_id, token):
         return current
     check_revision(current, revision)
+    made = pasted(workshop, current.stack, plain, after)
+    with workshop.lock(plate_id):
+        check_revision(workshop.current(plate_id), revision)
+        return keep(workshop, current, made, token)
+
+
+def pasted(workshop: Workshop, stack: Stack, plain: Mapping[str, Any], after: str | None) -> Edited:
+    """A stack with copied layers after another one, scaled to what that lies on; raises DocumentError."""
     size, layers = _parsed(plain)
-    stack = current.stack
     if sum(1 for _ in stack.walk()) + sum(1 for _ in Stack(layers).walk()) > MOST_LAYERS:
         raise refuse("layers", f"a stack holds at most {MOST_LAYERS} layers; nothing was changed")
     over = canvas_of(workshop, stack, after)
@@ -63,12 +70,9 @@ def paste(
     scaled, pictures = (scaled_layer(layer, by, VOCABULARY) for layer in layers), KeptPictures(workshop)
     new = tuple(with_new_ids(fitted_layer(layer, over, pictures), make_id) for layer in scaled)
     anchor = after if after == FRAME or after is None else _beside(stack, after)
-    pasted = inserted(stack, new, after=anchor)
     what = quoted(new[0]) if len(new) == 1 else f"{len(new)} layers"
     told = "" if by.across == by.down == 1 else f", scaled from {size.width} × {size.height}"
-    with workshop.lock(plate_id):
-        check_revision(workshop.current(plate_id), revision)
-        return keep(workshop, current, Edited(pasted, f"{what} pasted{told}", new[-1].id), token)
+    return Edited(inserted(stack, new, after=anchor), f"{what} pasted{told}", new[-1].id)
 
 
 def _beside(stack: Stack, after: str) -> str:

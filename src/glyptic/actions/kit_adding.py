@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
@@ -45,6 +45,13 @@ def kit_in(workshop: Workshop, content: str) -> Kit:
 
 def add_kit(workshop: Workshop, stack: Stack, arguments: Mapping[str, Any]) -> Edited:
     """A kit put last, in one group of its name that is then chosen; raises DocumentError or NotFound."""
+    return put_kit(workshop, stack, arguments)
+
+
+def put_kit(
+    workshop: Workshop, stack: Stack, arguments: Mapping[str, Any], told: Sequence[str] | None = None
+) -> Edited:
+    """As `add_kit`. told: what is to be said of what the kit finds, where that was looked at already."""
     faults: list[Fault] = []
     asked = ARGUMENTS.parse(arguments, "", faults)
     if asked is None:
@@ -54,7 +61,10 @@ def add_kit(workshop: Workshop, stack: Stack, arguments: Mapping[str, Any]) -> E
         kit = opposite_kit(kit, VOCABULARY) or _without_opposite(kit)
     pictures = KeptPictures(workshop, stack.base.source)
     laid = laid_on(workshop, stack, kit, pictures, asked["strength"])
-    pictures.notes += flags(laid, workshop.plan, stack) if finds(kit) else ()
+    if told is not None:
+        pictures.notes += told
+    elif finds(kit):
+        pictures.notes += flags(laid, workshop.plan, stack)
     if asked["closed"]:
         laid = _closed(laid, stack)
     scaled = "" if kit.size == tuple(workshop.picture(stack.base.source).canvas) else ", scaled to this picture"

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import shutil
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
@@ -13,9 +12,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.actions.finished import write_finished
 from glyptic.actions.fitting import backdrop_of, fitted_layer
 from glyptic.actions.found_flags import finds, flags
-from glyptic.actions.render_file import Opened, content_key, open_stack_file, path_below, write_rendering
+from glyptic.actions.render_file import Opened, content_key, open_stack_file, path_below
+from glyptic.actions.runners import Runner, results
 from glyptic.base.errors import DocumentError, GlypticError
 from glyptic.base.rectangles import Canvas
 from glyptic.document.kits import Kit, added, read_kit, scaled_kit
@@ -23,22 +24,17 @@ from glyptic.document.sources import with_sources
 from glyptic.document.values import Layer, Stack
 from glyptic.document.writing import write_stack
 from glyptic.engine.gate import check_reach
-from glyptic.engine.plan import make_plan
-from glyptic.engine.render import Rendering, cache_for
+from glyptic.engine.plan import AT_REST, make_plan
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import read_picture
 from glyptic.formats.decoded import Decoded, Metadata
-from glyptic.formats.sheet import Sheet
-from glyptic.formats.writing import FORMATS, Output, encode_picture, write_picture, write_whole
+from glyptic.formats.writing import Output, encode_picture, write_whole
 from glyptic.pixels.pyramid import Picture
-from glyptic.pixels.quantise import to_codes
-from glyptic.pixels.srgb import encoded, linear
 
 MEGAPIXEL = 1_000_000
 PICTURES = "pictures"
 """Beside written stacks lie the pictures they refer to."""
 GREY = Output("png", 8)
-LEAST_COVERED = 1e-6
 
 
 @dataclass(frozen=True)
@@ -84,40 +80,16 @@ def _done(job: Job) -> Iterator[str]:
     opened = opened_picture(Path(job.picture), job.limit)
     applied = Applied(opened, kit, kit_path.parent, job.limit)
     stack = applied.stack(job.strength)
-    output = Output.for_path(Path(job.out), job.depth, job.quality)
-    plan = make_plan(stack, applied.pictures.__getitem__)
+    pictures = applied.pictures.__getitem__
     if finds(kit):
-        applied.notes += flags(stack, lambda other: make_plan(other, applied.pictures.__getitem__), opened.stack)
-    wanted = Rendering(plan, cache_for(plan), depth=output.depth)
-    if 0 < job.long_edge < max(wanted.rect.w, wanted.rect.h):
-        write_smaller(
-            Path(job.out), Rendering(plan, cache_for(plan), depth=16), job.long_edge, output, opened.base.metadata
-        )
-    else:
-        write_rendering(Path(job.out), wanted, output, opened.base.metadata)
+        applied.notes += flags(stack, lambda other: make_plan(other, pictures), opened.stack)
+    output = Output.for_path(Path(job.out), job.depth, job.quality)
+    write_finished(
+        Path(job.out), make_plan(stack, pictures, finer=AT_REST), output, opened.base.metadata, job.long_edge
+    )
     if job.stack:
         write_stack_beside(Path(job.stack), stack, applied)
     yield from applied.notes
-
-
-def write_smaller(path: Path, wanted: Rendering, edge: int, output: Output, metadata: Metadata) -> None:
-    """Write a rendering of 16 bits, its longest edge reduced to so many pixels: means of areas in linear light."""
-    import cv2  # noqa: PLC0415  (OpenCV is only loaded where something is reduced)
-
-    with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
-    samples = np.concatenate(list(wanted.samples(with_alpha, ground=output.ground)))
-    scale = edge / max(samples.shape[:2])
-    height, width = (max(1, round(side * scale)) for side in samples.shape[:2])
-    light = linear(np.linspace(0, 1, 65536)).astype(np.float32)[samples[:, :, :3]]
-    share = samples[:, :, 3:].astype(np.float32) / np.float32(65535) if with_alpha else np.float32(1)
-    small, covered = (
-        np.asarray(cv2.resize(np.ascontiguousarray(plane), (width, height), interpolation=cv2.INTER_AREA))
-        for plane in (light * share, np.broadcast_to(share, (*light.shape[:2], 1)))
-    )
-    colour = encoded(small / np.maximum(covered, LEAST_COVERED)[:, :, None])
-    planes = np.moveaxis(np.dstack([colour, covered]) if with_alpha else colour, 2, 0)
-    codes = to_codes(np.ascontiguousarray(planes, np.float32), output.depth)
-    write_picture(path, Sheet(width, height, codes.shape[2], output.depth), [codes], output, metadata)
 
 
 def opened_picture(path: Path, limit: int) -> Opened:
@@ -144,6 +116,8 @@ class Applied:
         self.files: dict[str, Path] = {}
         self.made: dict[str, bytes] = {}
         self.notes: list[str] = []
+        self.found = ""
+        """The source of the backdrop that was found, or ''."""
 
     @property
     def size(self) -> Canvas:
@@ -181,7 +155,8 @@ class Applied:
         codes, poor = backdrop_of(self.read(self.opened.stack.base.source))
         if poor:
             self.notes.append(poor)
-        return self.keep(codes, "backdrop")
+        self.found = self.keep(codes, "backdrop")
+        return self.found
 
     def keep(self, codes: NDArray[np.uint8], name: str) -> str:
         """A grey picture (h, w), kept by its content."""
@@ -242,29 +217,18 @@ SUFFIXES = {"png": ".png", "tif": ".tif", "jpg": ".jpg"}
 Told = Callable[[Outcome, int, int], None]
 
 
-def run_jobs(jobs: list[Job], processes: int, told: Told) -> int:
-    """Work on all, in this process or in several; returns how many failed. told: each outcome, how many are done, and
-    how many there are."""
-    if processes <= 1 or len(jobs) <= 1:
-        outcomes: Iterator[Outcome] = map(work, jobs)
-        return _count(outcomes, len(jobs), told)
-    from multiprocessing import get_context  # noqa: PLC0415
-
-    threads = max(1, (os.cpu_count() or 1) // processes)
-    with get_context("spawn").Pool(processes, initializer=_ready, initargs=(threads,)) as pool:
-        return _count(pool.imap_unordered(work, jobs, chunksize=1), len(jobs), told)
+DIED = "The process that worked on it died each time (was there too little memory?). The others went on."
 
 
-def _count(outcomes: Iterator[Outcome], count: int, told: Told) -> int:
+def gave_up(job: Job) -> Outcome:
+    """What becomes of a job whose worker dies."""
+    return Outcome(job, DIED)
+
+
+def run_jobs(jobs: list[Job], runner: Runner, told: Told) -> int:
+    """Work on all; returns how many failed. told: each outcome, how many are done, and how many there are."""
     failed = 0
-    for done, outcome in enumerate(outcomes, 1):
+    for done, (_, outcome) in enumerate(results(runner, work, jobs, gave_up), 1):
         failed += bool(outcome.trouble)
-        told(outcome, done, count)
+        told(outcome, done, len(jobs))
     return failed
-
-
-def _ready(threads: int) -> None:
-    """A worker begins: as many threads as are its share."""
-    from glyptic.engine.pool import use_threads  # noqa: PLC0415
-
-    use_threads(threads)

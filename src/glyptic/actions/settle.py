@@ -6,6 +6,7 @@ So a plate with thousands of strokes opens and exports without laying them again
 from __future__ import annotations
 
 import logging
+import math
 import time
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
@@ -57,9 +58,12 @@ class Settler:
             self.at_work -= 1
         self.touch()
 
-    def rest(self) -> None:
-        """Wait until nobody has been at work for a while."""
+    def rest(self, most: float = math.inf) -> None:
+        """Wait until nobody has been at work for a while; at most so many seconds."""
+        until = time.monotonic() + most
         while (left := self._touched + REST - time.monotonic()) > 0 or self.at_work:
+            if time.monotonic() > until:
+                return
             time.sleep(max(left, LOOK_AGAIN))
 
     def soon(self, plate_id: int, stack: Stack) -> None:

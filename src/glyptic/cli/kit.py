@@ -43,6 +43,7 @@ def declare(commands: Any) -> None:
 def run(options: argparse.Namespace) -> int | None:
     """Check everything first: where nothing can be begun, nothing is; then go through the pictures."""
     from glyptic.actions.kit_files import MEGAPIXEL, SUFFIXES, is_done, jobs_of, run_jobs
+    from glyptic.actions.runners import Here, Processes
     from glyptic.document.kits import read_kit
     from glyptic.engine.vocabulary import VOCABULARY
     from glyptic.formats.writing import Output
@@ -74,7 +75,11 @@ def run(options: argparse.Namespace) -> int | None:
     )  # fmt: skip
     if options.again:
         wanted = [job for job in wanted if not is_done(job)]
-    return SOME_FAILED if run_jobs(wanted, jobs, _tell) else None
+    runner = Processes(jobs) if jobs > 1 and len(wanted) > 1 else Here()
+    try:
+        return SOME_FAILED if run_jobs(wanted, runner, _tell) else None
+    finally:
+        runner.close()
 
 
 def _tell(outcome: Outcome, done: int, count: int) -> None:

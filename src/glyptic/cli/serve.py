@@ -49,6 +49,7 @@ def run(options: argparse.Namespace) -> None:
     gc.disable()  # nothing that is made while starting is thrown away: looking for that takes a tenth of a second
     import waitress
 
+    from glyptic.actions.foreman import Foreman
     from glyptic.actions.housekeeping import Housekeeper
     from glyptic.actions.settle import Settler
     from glyptic.actions.warm import warm
@@ -73,9 +74,11 @@ def run(options: argparse.Namespace) -> None:
         fill_demo_shelf(workshop)
     if workshop.store.place.writable:
         Housekeeper(workshop, settler.rest).start()
+    foreman = Foreman(workshop, settler.rest)
+    foreman.start()
     names = [*LOOPBACK, *options.name, socket.gethostname(), socket.getfqdn()] if hashed else [*LOOPBACK, *options.name]
     server = waitress.create_server(
-        create_app(workshop, names, settler, hashed, options.https),
+        create_app(workshop, names, settler, hashed, options.https, foreman),
         host=options.host, port=options.port, threads=THREADS,
         outbuf_overflow=64 * 2**20, send_bytes=256 * 2**10, max_request_body_size=2**31, ident="Glyptic",
         channel_request_lookahead=1,

@@ -36,7 +36,7 @@ def demo_names() -> frozenset[str]:
 
 def is_filled(workshop: Workshop) -> bool:
     """Whether this data folder's shelf was filled before."""
-    return (workshop.store.folder / MARK).exists()
+    return all((workshop.store.folder / mark).exists() for mark in (MARK, KITS_MARK))
 
 
 def _keep(workshop: Workshop, name: str) -> str:
@@ -46,7 +46,7 @@ def _keep(workshop: Workshop, name: str) -> str:
 
 def fill_demo_shelf(workshop: Workshop, entries: list[Entry] | None = None) -> None:
     """Put the demo plates on a new shelf, the first entry first; a shelf that was filled before is left as it is."""
-    if not is_filled(workshop):
+    if not (workshop.store.folder / MARK).exists():
         put_demo_plates(workshop, entries)
         (workshop.store.folder / MARK).touch()
     if not (workshop.store.folder / KITS_MARK).exists():

@@ -39,6 +39,15 @@ class Assets:
             raise NotFound("That is no picture of this data folder.")
         return self._files / asset[:2] / asset
 
+    @property
+    def folder(self) -> Path:
+        """What every picture file lies below."""
+        return self._files
+
+    def path(self, asset: str) -> Path:
+        """Where the bytes of a picture file lie."""
+        return self._file(asset)
+
     def __contains__(self, asset: str) -> bool:
         return bool(NAME.fullmatch(asset)) and self._file(asset).is_file()
 

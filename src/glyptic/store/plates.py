@@ -119,6 +119,12 @@ def kept_already(session: Session, plate: Plate, token: str) -> bool:
     return session.execute(asked).first() is not None
 
 
+def revision_named(session: Session, plate: Plate, token: str) -> Revision | None:
+    """The state that what the page named so led to, or None."""
+    asked = select(Revision).where(Revision.plate_id == plate.id, Revision.token == token)
+    return session.scalars(asked).first()
+
+
 def go_to(session: Session, plate: Plate, revision_id: int, expected: int) -> None:
     """Make any state of the plate's log the current one; redo then leads along its branch."""
     target = revision_of(session, plate, revision_id)

@@ -98,6 +98,36 @@ class Proof(Table):
     at: Mapped[datetime] = mapped_column(default=now)
 
 
+class Run(Table):
+    """Work on many plates at once. settings: plain data as JSON; state: 'going', 'stopped' or 'ended'."""
+
+    __tablename__ = "run"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    kind: Mapped[str]
+    title: Mapped[str]
+    settings: Mapped[str]
+    state: Mapped[str] = mapped_column(default="going")
+    at: Mapped[datetime] = mapped_column(default=now)
+    ended_at: Mapped[datetime | None]
+
+
+class RunItem(Table):
+    """One thing of a run: a plate. state: 'waiting', 'done', 'failed' or 'undone'; says: its sentence; made: what came
+    of it, as JSON; seconds: what it took."""
+
+    __tablename__ = "run_item"
+
+    id: Mapped[int] = mapped_column(primary_key=True)
+    run_id: Mapped[int] = mapped_column(ForeignKey("run.id"), index=True)
+    plate_id: Mapped[int]
+    plain: Mapped[str] = mapped_column(default="{}")
+    state: Mapped[str] = mapped_column(default="waiting")
+    says: Mapped[str] = mapped_column(default="")
+    made: Mapped[str] = mapped_column(default="{}")
+    seconds: Mapped[float] = mapped_column(default=0.0)
+
+
 class Revision(Table):
     """A state of a plate: the document's root, what was done to reach it, and where redo leads. `token`: what the page
     named the stroke that led to it, so that one sent twice is kept once."""

@@ -11,6 +11,7 @@ from flask import Response, current_app, request
 
 from glyptic.actions.comparing import Side, side_of
 from glyptic.actions.export import Exports
+from glyptic.actions.foreman import Foreman
 from glyptic.actions.looking import Looking
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Current, Workshop
@@ -29,6 +30,7 @@ class Context:
     workshop: Workshop
     exports: Exports
     settler: Settler | None = None
+    foreman: Foreman | None = None
 
 
 def context() -> Context:

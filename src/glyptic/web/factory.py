@@ -16,6 +16,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from werkzeug.routing import IntegerConverter, Map
 
 from glyptic.actions.export import Exports
+from glyptic.actions.foreman import Foreman
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import (
@@ -46,6 +47,7 @@ from glyptic.web import (
     pictures,
     pixels,
     proofs,
+    runs,
     sheets,
     shelf,
     shoots,
@@ -65,11 +67,12 @@ LOOPBACK = ["127.0.0.1", "localhost", "::1"]
 
 def create_app(
     workshop: Workshop, hosts: list[str] | None = None, settler: Settler | None = None, hashed: str = "",
-    behind_tls: bool = False,
+    behind_tls: bool = False, foreman: Foreman | None = None,
 ) -> Flask:  # fmt: skip
     """The application over one workshop. hosts: the names it may be called by; None for any. settler: keeps painted
     tiles on disk while nobody asks for anything; without one they are made when needed. hashed: the password's hash; ''
-    where none is asked for. behind_tls: whether a proxy before it speaks TLS with the world."""
+    where none is asked for. behind_tls: whether a proxy before it speaks TLS with the world. foreman: works off the
+    runs; without one they wait."""
     app = Flask(__name__, static_url_path=statics.address())
     app.config.update(
         SEND_FILE_MAX_AGE_DEFAULT=statics.FOR_EVER,
@@ -83,7 +86,7 @@ def create_app(
     )
     app.url_map.converters["int"] = Number
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler)
+    app.extensions["glyptic"] = Context(workshop, Exports(workshop.store.folder / "exports"), settler, foreman)
     app.wsgi_app = statics.served(app.wsgi_app)  # type: ignore[method-assign]
     if behind_tls:
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1, x_host=1)  # type: ignore[method-assign]
@@ -105,6 +108,7 @@ def create_app(
         proofs,
         checks,
         kits,
+        runs,
         sheets,
         exports,
     ):
@@ -118,10 +122,14 @@ def create_app(
     return app
 
 
+WATCHING = ("exports", "runs")
+"""The rooms of pages that only watch something go on: nobody's hand waits for them."""
+
+
 def _arrive() -> None:
-    """Somebody is at work (but for a page that watches an export)."""
+    """Somebody is at work (but for a page that watches)."""
     settler = context().settler
-    if settler is not None and request.blueprint != "exports":
+    if settler is not None and request.blueprint not in WATCHING:
         settler.arrive()
         g.arrived = True
 

@@ -65,6 +65,9 @@ export async function postForFramed(url, body) {
 /** GET JSON. @param {string} url */
 export const get = (url) => request(url, {}, readJson);
 
+/** POST a JSON body; the answer's HTML. @param {string} url @param {unknown} body */
+export const postForHtml = (url, body) => request(url, asJson(body), (response) => response.text());
+
 /** GET HTML. @param {string} url */
 export const getHtml = (url) => request(url, { headers: { Accept: "text/html", "HX-Request": "true" } }, (response) => response.text());
 

@@ -3,6 +3,7 @@
 import { find } from "../core/dom.js";
 import { Choosing } from "../shelf/choosing.js";
 import { Opening } from "../shelf/opening.js";
+import { Running } from "../shelf/running.js";
 import { shoots } from "../shelf/shoots.js";
 import { View } from "../shelf/view.js";
 import { sayFailures } from "./failures.js";
@@ -11,6 +12,7 @@ const view = new View();
 const choosing = new Choosing(view);
 const opening = new Opening(view);
 shoots(view, choosing);
+export const running = new Running(choosing);
 sayFailures();
 
 const dropHere = find(document, "#drop-here", HTMLElement);
@@ -32,3 +34,4 @@ document.addEventListener("paste", (event) => {
   if (files.length) opening.open(files);
 });
 globalThis.addEventListener("popstate", () => location.reload());
+document.body.dataset.ready = "yes";
