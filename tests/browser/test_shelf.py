@@ -149,7 +149,7 @@ def test_a_run_lays_a_kit_on_the_chosen_plates_and_is_undone_and_deliveries_are_
     page.wait_for_selector("body[data-ready]")
     page.keyboard.press("Control+a")
     page.locator("[data-chosen-run]").click()
-    page.locator('#run-form [value="deliver"].check()
+    page.locator('#run-form [value="deliver"]').check()
     pattern = page.locator('.delivery [name="pattern"]').first
     pattern.fill("{number} {nothing}")
     pattern.blur()
