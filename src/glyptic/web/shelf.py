@@ -31,6 +31,7 @@ def shelf() -> str | Response:
     found = seen(request.args)
     answer = Response(render_template("shelf/view.html", **found))
     answer.headers["HX-Push-Url"] = found["asking"]()
+    answer.headers["Cache-Control"] = "no-store"  # its address is that of the whole page, too
     return answer
 
 
