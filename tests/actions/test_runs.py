@@ -38,7 +38,7 @@ def kit(shop, plates):
 
 
 def work_off(shop, **more):
-    Foreman(shop, make_runner=Here, **more).work_off()
+    Foreman(shop, make_runner=lambda shop: Here(), **more).work_off()
 
 
 def states(shop, run):
@@ -181,7 +181,7 @@ def test_a_run_goes_on_in_processes_and_after_a_restart(tmp_path, photo):
     store.close()
     store = Store(tmp_path / "data")
     shop = Workshop(store)
-    Foreman(shop, make_runner=lambda: Processes(1, low=True)).work_off()
+    Foreman(shop, make_runner=lambda shop: Processes(1, low=True)).work_off()
     assert runs.look_at_run(shop, run).done == 3
     files = sorted(path.name for path in deliveries_folder(shop, run).iterdir())
     assert files == ["p-2.jpg", "p-3.jpg", "p.jpg"]

@@ -159,9 +159,9 @@ class Delivered:
 def job_of(workshop: Workshop, stack: Stack, delivery: Values, out: Path) -> Deliver:
     """The job of writing a stack of this data folder as a delivery says."""
     sources = dict.fromkeys(source for _, source, _ in every_source(stack))
-    files = tuple((source, str(workshop.store.assets.path(source))) for source in sources)
+    files = tuple((source, str(workshop.store.assets.path(source).resolve())) for source in sources)
     return Deliver(
-        write_stack(stack, VOCABULARY), files, str(out), int(delivery["depth"]), int(delivery["quality"]),
+        write_stack(stack, VOCABULARY), files, str(out.resolve()), int(delivery["depth"]), int(delivery["quality"]),
         int(delivery["long_edge"]), workshop.limit,
     )  # fmt: skip
 

@@ -10,9 +10,9 @@ from threading import Event, Thread
 
 from glyptic.actions.run_kinds import KINDS, Item, RunKind, Task, do
 from glyptic.actions.runners import Here, Processes, Runner, results
-from glyptic.actions.runs import item_of, keep_outcome
+from glyptic.actions.runs import item_of, keep_outcome, stop_run
 from glyptic.actions.workshop import Workshop
-from glyptic.base.errors import DocumentError, GlypticError
+from glyptic.base.errors import ClusterError, DocumentError, GlypticError
 from glyptic.store import runs as kept
 from glyptic.store.faults import explained
 from glyptic.store.runs import DONE, ENDED, FAILED, GOING, WAITING
@@ -23,6 +23,26 @@ LONGEST_WAIT = 15.0
 BATCH = 20
 DIED = "The process that worked on it died each time (was there too little memory?)."
 Rest = Callable[[float], None]
+
+
+NOT_SEEN = (
+    "The workers at {address} do not see {folder}, where the pictures lie. Nothing was begun; share it with them."
+)
+
+
+def runner_for(shop: Workshop) -> Runner:
+    """Who does what is dear: the workers of the cluster that is set, else a process of this machine that gives way to
+    the hand. Raises ClusterError."""
+    address = shop.store.settings.read()["cluster"]
+    if not address:
+        return Processes(1, low=True)
+    from glyptic.actions.cluster import Cluster  # noqa: PLC0415  (only who has a cluster needs it)
+
+    cluster = Cluster(address)
+    if not cluster.sees(shop.store.folder.resolve()):
+        cluster.close()
+        raise ClusterError(NOT_SEEN.format(address=address, folder=shop.store.folder))
+    return cluster
 
 
 class Lost:
@@ -38,19 +58,18 @@ class Foreman:
     does what is dear; asked for when it is first needed, and let go when nothing is left to do."""
 
     def __init__(
-        self,
-        shop: Workshop,
-        rest: Rest = lambda most: None,
-        make_runner: Callable[[], Runner] = lambda: Processes(1, low=True),
+        self, shop: Workshop, rest: Rest = lambda most: None, make_runner: Callable[[Workshop], Runner] | None = None
     ) -> None:
         self.shop = shop
         self._rest = rest
-        self._make_runner = make_runner
+        self._make_runner = make_runner or runner_for
         self._runner: Runner | None = None
         self._wake = Event()
         self._thread: Thread | None = None
         self.pace: dict[int, tuple[float, int]] = {}
         """When a run began to be worked on (monotonic seconds), and how many were done since."""
+        self.troubles: dict[int, str] = {}
+        """Why a run could not be gone on with."""
 
     def start(self) -> None:
         """Go on with what was under way when the server stopped, in the background."""
@@ -97,7 +116,13 @@ class Foreman:
         with self.shop.store.session() as session:
             run = kept.run_of(session, run_id)
             kind, settings = KINDS[run.kind], json.loads(run.settings)
-        runner = self._dear_runner() if kind.is_dear(self.shop, settings) else Here()
+        self.troubles.pop(run_id, None)
+        try:
+            runner = self._dear_runner() if kind.is_dear(self.shop, settings) else Here()
+        except GlypticError as error:
+            self.troubles[run_id] = str(error)
+            stop_run(self.shop, run_id)
+            return
         self.pace[run_id] = (time.monotonic(), 0)
         items: dict[int, Item] = {}
         begun: dict[int, float] = {}
@@ -109,7 +134,7 @@ class Foreman:
 
     def _dear_runner(self) -> Runner:
         if self._runner is None:
-            self._runner = self._make_runner()
+            self._runner = self._make_runner(self.shop)
         return self._runner
 
     def _may(self, run_id: int) -> bool:

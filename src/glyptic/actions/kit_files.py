@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import shutil
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 from hashlib import sha256
 from pathlib import Path
@@ -227,8 +227,14 @@ def gave_up(job: Job) -> Outcome:
 
 def run_jobs(jobs: list[Job], runner: Runner, told: Told) -> int:
     """Work on all; returns how many failed. told: each outcome, how many are done, and how many there are."""
+    outcomes = (outcome for _, outcome in results(runner, work, jobs, gave_up))
+    return counted(outcomes, len(jobs), told)
+
+
+def counted(outcomes: Iterable[Outcome], count: int, told: Told) -> int:
+    """Tell of outcomes as they come; returns how many failed."""
     failed = 0
-    for done, (_, outcome) in enumerate(results(runner, work, jobs, gave_up), 1):
+    for done, outcome in enumerate(outcomes, 1):
         failed += bool(outcome.trouble)
-        told(outcome, done, len(jobs))
+        told(outcome, done, count)
     return failed

@@ -53,8 +53,8 @@ def look_of(workshop: Workshop, stack: Stack, asked: Mapping[str, Any]) -> Look 
     sources = dict.fromkeys(source for _, source, _ in every_source(stack))
     inside = with_kit_sources(kit, lambda source: str(assets.path(source).relative_to(assets.folder)))
     return Look(
-        write_stack(stack, VOCABULARY), tuple((source, str(assets.path(source))) for source in sources),
-        write_kit(inside, VOCABULARY), str(assets.folder), workshop.limit,
+        write_stack(stack, VOCABULARY), tuple((source, str(assets.path(source).resolve())) for source in sources),
+        write_kit(inside, VOCABULARY), str(assets.folder.resolve()), workshop.limit,
     )  # fmt: skip
 
 

@@ -69,7 +69,7 @@ class Processes:
 
     def _made(self) -> ProcessPoolExecutor:
         threads = max(1, (os.cpu_count() or 1) // self.width) if not self._low else 1
-        return ProcessPoolExecutor(self.width, get_context("spawn"), _ready, (threads, self._low))
+        return ProcessPoolExecutor(self.width, get_context("spawn"), ready, (threads, self._low))
 
     def submit(self, work: Callable[[J], O], job: J) -> Future[O]:
         """Hand a job to whoever is free first."""
@@ -90,8 +90,8 @@ class Processes:
         self._pool.shutdown(wait=False, cancel_futures=True)
 
 
-def _ready(threads: int, low: bool) -> None:
-    """A worker begins: as many threads as are its share."""
+def ready(threads: int, low: bool) -> None:
+    """A worker begins: as many threads as are its share; low: it gives way to everybody else."""
     from glyptic.engine.pool import use_threads  # noqa: PLC0415
 
     use_threads(threads)

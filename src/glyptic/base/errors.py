@@ -15,6 +15,7 @@
     │   └── Damaged             the database, or a file kept, is not what was written
     ├── Undefined               pixels that came out as no number
     ├── Stopped                 something that was stopped before anything was kept
+    ├── ClusterError            workers on other machines that cannot be used
     └── ExportError             a file that cannot be written as asked
 
 A message says what happened; where the reader might fear a loss it says that nothing was lost, and what to do.
@@ -124,6 +125,10 @@ class Undefined(GlypticError):
 
 class Stopped(GlypticError):
     """Something that was stopped by whoever asked for it, before anything was kept."""
+
+
+class ClusterError(GlypticError):
+    """A scheduler that does not answer, or workers that cannot be used; nothing was begun."""
 
 
 class ExportError(GlypticError):

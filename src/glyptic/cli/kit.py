@@ -12,7 +12,9 @@ from glyptic.cli.heap import share_one_heap
 from glyptic.cli.options import number, whole
 
 if TYPE_CHECKING:
+    from glyptic.actions.cluster import Cluster
     from glyptic.actions.kit_files import Outcome
+    from glyptic.actions.runners import Runner
 
 SOME_FAILED = 1
 WHOLE_NUMBERS = {
@@ -36,13 +38,20 @@ def declare(commands: Any) -> None:
         "--again", action="store_true", help="write only what is missing or older than what it is made of"
     )
     parser.add_argument("--jobs", default="1", metavar="N", help="processes at work on this machine")
+    parser.add_argument("--cluster", default="", metavar="ADDRESS", help="work on the workers of this Dask scheduler")
+    parser.add_argument(
+        "--send", choices=("auto", "paths", "pictures"), default="auto",
+        help="what workers get: paths on storage they share, or the pictures themselves",
+    )  # fmt: skip
     parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
     parser.set_defaults(run=run)
 
 
 def run(options: argparse.Namespace) -> int | None:
     """Check everything first: where nothing can be begun, nothing is; then go through the pictures."""
+    from glyptic.actions.cluster import Cluster
     from glyptic.actions.kit_files import MEGAPIXEL, SUFFIXES, is_done, jobs_of, run_jobs
+    from glyptic.actions.parcels import run_parcels
     from glyptic.actions.runners import Here, Processes
     from glyptic.document.kits import read_kit
     from glyptic.engine.vocabulary import VOCABULARY
@@ -69,17 +78,32 @@ def run(options: argparse.Namespace) -> int | None:
         faults.append(Fault(str(error.filename or options.kit), f"cannot be used: {error.strerror}"))
     if faults:
         raise DocumentError(faults)
+    if options.cluster:
+        options.kit, options.into = options.kit.resolve(), options.into.resolve()
+        options.pictures = [path.resolve() for path in options.pictures]
     wanted = jobs_of(
         options.kit, options.pictures, options.into, suffix or "", options.stacks, strength=strength, depth=depth,
         quality=quality, long_edge=edge, limit=limit * MEGAPIXEL,
     )  # fmt: skip
     if options.again:
         wanted = [job for job in wanted if not is_done(job)]
-    runner = Processes(jobs) if jobs > 1 and len(wanted) > 1 else Here()
+    runner: Runner
+    run_all = run_jobs
+    if options.cluster:
+        runner = Cluster(options.cluster)
+        if options.send == "pictures" or (options.send == "auto" and not _seen(runner, options)):
+            run_all = run_parcels
+    else:
+        runner = Processes(jobs) if jobs > 1 and len(wanted) > 1 else Here()
     try:
-        return SOME_FAILED if run_jobs(wanted, runner, _tell) else None
+        return SOME_FAILED if run_all(wanted, runner, _tell) else None
     finally:
         runner.close()
+
+
+def _seen(cluster: Cluster, options: argparse.Namespace) -> bool:
+    """Whether every worker sees what is read and where it is written."""
+    return all(cluster.sees(path.resolve()) for path in (options.kit, options.into, *options.pictures[:1]))
 
 
 def _tell(outcome: Outcome, done: int, count: int) -> None:

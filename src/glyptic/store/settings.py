@@ -7,7 +7,7 @@ from pathlib import Path
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.formats.writing import write_whole
-from glyptic.params import Schema, Values, Whole
+from glyptic.params import Schema, Text, Values, Whole
 from glyptic.store.faults import told
 
 SETTINGS = Schema(
@@ -23,6 +23,10 @@ SETTINGS = Schema(
         "idle_days": Whole(
             label="Decoded pictures kept", default=60, low=1, high=3650, unit="days",
             help="Pictures nobody looked at for so long are decoded again when they are; that takes a second.",
+        ),
+        "cluster": Text(
+            label="Cluster for runs", longest=200, default="", blank=True,
+            help="The address of a Dask scheduler, such as tcp://10.0.0.5:8786, whose workers see this data folder.",
         ),
     }
 )  # fmt: skip

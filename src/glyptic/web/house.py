@@ -5,6 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, render_template, request
 
 from glyptic.actions.housekeeping import empty_bin_now, free_again, holdings
+from glyptic.params import Param, Text
 from glyptic.store.settings import SETTINGS
 from glyptic.web.context import workshop
 from glyptic.web.filters import bytes_words
@@ -20,8 +21,10 @@ def _page(template: str, said: str = "") -> str:
     )  # fmt: skip
 
 
-def _number(sent: str) -> float | str:
-    """A number as it was typed, or what was typed instead; the declaration says what is wrong with that."""
+def _typed(param: Param, sent: str) -> float | str:
+    """A text, or a number as it was typed, or what was typed instead; the declaration says what is wrong with that."""
+    if isinstance(param, Text):
+        return sent.strip()
     try:
         return float(sent)
     except ValueError:
@@ -37,8 +40,8 @@ def settings() -> str:
 def change() -> str:
     """Keep the settings of the data folder; every field is checked by its declaration."""
     plain: dict[str, object] = {}
-    for name in SETTINGS.params:
-        plain[name] = _number(request.form.get(name, ""))
+    for name, param in SETTINGS.params.items():
+        plain[name] = _typed(param, request.form.get(name, ""))
     workshop().store.settings.write(plain)
     return _page("settings/house.html", "Kept.")
 

@@ -32,13 +32,20 @@ def index() -> str:
     return render_template("runs/list.html", runs=runs.list_runs(workshop()))
 
 
+def _stuck(run_id: int) -> list[str]:
+    """Why a run could not be gone on with."""
+    foreman = context().foreman
+    return [foreman.troubles[run_id]] if foreman is not None and run_id in foreman.troubles else []
+
+
 def _now(run_id: int, troubles: list[str] | None = None) -> dict[str, Any]:
     """What a run's page shows."""
     shop, foreman = workshop(), context().foreman
     run = runs.look_at_run(shop, run_id)
     folder = deliveries_folder(shop, run_id)
     return {
-        "run": run, "troubles": troubles or [], "folder": folder if folder.exists() else None,
+        "run": run, "troubles": [*(troubles or []), *_stuck(run_id)],
+        "folder": folder if folder.exists() else None,
         "left": foreman.left(run_id, run.waiting) if foreman is not None and run.state == "going" else None,
         "failed": runs.lines_of(shop, run_id, FAILED), "done": runs.lines_of(shop, run_id, DONE, UNDONE),
         "waiting": runs.lines_of(shop, run_id, WAITING)[:3], "most": runs.MOST_LISTED,
