@@ -12,6 +12,7 @@ from bench.areas import areas
 from bench.browser import latencies
 from bench.day import day
 from bench.framing import frames, registration
+from bench.kits import shoots, stroke_in_a_run
 from bench.looking import checks
 from bench.memory import render_peak
 from bench.reference import SIZES
@@ -66,6 +67,7 @@ def main() -> None:
             "tile": lambda: working.tile(table), "frames": lambda: (frames(table), registration(table)), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
             "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)), "day": lambda: day(table), "checks": lambda: checks(table),
+            "kits": lambda: (stroke_in_a_run(table), shoots(table)),
         }  # fmt: skip
         for name in wanted or parts:
             parts[name]()

@@ -87,8 +87,8 @@ def scribble(page: Page, *places: tuple[float, float]) -> None:
     page.wait_for_selector(BUSY)
 
 
-def regions_and_halos(page: Page) -> None:
-    """A region grown from scribbles; the backdrop's mask grown too far, and where that bleeds over."""
+def region_and_pen(page: Page) -> None:
+    """A region grown from scribbles; the pen and its pad."""
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.locator('[aria-label="Work on Vase trio, untouched"]').first.click()
     page.wait_for_selector("body[data-ready]")
@@ -104,23 +104,6 @@ def regions_and_halos(page: Page) -> None:
     leaf(page, "mask")
     page.locator("#mask .part summary").first.click()
     take(page, "region")
-    view(page, "finished")
-    page.keyboard.press("1")
-    add(page, "exposure")
-    leaf(page, "mask")
-    page.click('[data-way="backdrop"]')
-    page.wait_for_selector("#mask .part")
-    for one, field, value in (("settings", "settings.stops", "0.6"), ("mask", "mask.grow", "8")):
-        leaf(page, one)
-        page.fill(f'#desk input.number[data-field="{field}"]', value)
-        page.keyboard.press("Enter")
-        page.wait_for_selector(BUSY)
-    page.locator("#mask-faults summary").click()
-    page.click('[data-find="halos"]')
-    page.locator("#fault-list li button").nth(1).click()
-    page.locator("#fault-list").scroll_into_view_if_needed()
-    page.wait_for_timeout(1200)
-    take(page, "halos")
     page.goto(f"http://127.0.0.1:{PORT}/settings")
     page.select_option("[data-practice]", "arc")
     page.check('[data-drives="pressure size"]')
@@ -158,19 +141,6 @@ def dim(page: Page) -> None:
     page.context.add_cookies([{"name": "glyptic-look", "value": "light", "url": page.url}])
     page.reload()
     page.wait_for_selector("body[data-ready]")
-
-
-def wide(page: Page) -> None:
-    """Two leaves side by side, zoomed in and turned, with the overview."""
-    view(page, "finished")
-    page.set_viewport_size({"width": 1760, "height": 1000})
-    page.locator('[data-zoom="one"]').click()
-    page.keyboard.press(".")
-    page.wait_for_timeout(800)
-    take(page, "wide")
-    page.set_viewport_size({"width": 1280, "height": 800})
-    page.keyboard.press("0")
-    page.keyboard.press("f")
 
 
 def first_steps(page: Page) -> None:
@@ -254,12 +224,50 @@ def looking(page: Page) -> None:
     page.screenshot(path=TARGET / "work-sheet.png")
 
 
-def tour(page: Page) -> None:
-    page.add_init_script("localStorage.setItem('glyptic-first-steps', 'true')")
+def shelf(page: Page) -> None:
+    """Plates gathered in a shoot, some marked and chosen; and the kits."""
     page.goto(f"http://127.0.0.1:{PORT}/")
+    page.wait_for_selector("body[data-ready]")
+    pictures = page.locator(".plate-card .picture")
+    pictures.nth(0).click(modifiers=["Control"])
+    pictures.nth(7).click(modifiers=["Shift"])
+    page.fill("#new-shoot input", "Spring catalogue")
+    page.select_option("#chosen-into", "new")
+    page.keyboard.press("Enter")
+    page.wait_for_selector(".shoot-name")
+    for count, mark in ((3, "4"), (2, "1")):
+        page.keyboard.press("Escape")
+        for i in range(count):
+            pictures.nth(i * 2 if mark == "4" else 2 * i + 1).click(modifiers=["Control"])
+        page.locator(f'#chosen-marks [data-mark="{mark}"]').click()
+        page.wait_for_timeout(400)
+    page.mouse.move(640, 790)
     page.wait_for_load_state("networkidle")
     page.screenshot(path=TARGET / "shelf.png")
-    page.locator(".plate-card a.picture").first.click()
+    page.goto(f"http://127.0.0.1:{PORT}/kits")
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=TARGET / "kits.png")
+
+
+def run(page: Page) -> None:
+    """A kit laid on a shoot."""
+    page.goto(f"http://127.0.0.1:{PORT}/?shoot=1&order=name")
+    page.wait_for_selector("body[data-ready]")
+    page.locator("[data-choose-all]").click()
+    page.locator("[data-chosen-run]").click()
+    page.select_option('#run-form [name="kit"]', label="Backdrop evened")
+    page.locator('#run-form [name="strength"]').fill("80")
+    page.locator('#run-form [type="submit"]').click()
+    page.get_by_text("5 of 8").wait_for()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=TARGET / "run.png")
+
+
+def tour(page: Page) -> None:
+    page.add_init_script("localStorage.setItem('glyptic-first-steps', 'true')")
+    shelf(page)
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.locator('[aria-label="Work on Vase trio 114"]').first.click()
     page.wait_for_selector("body[data-ready]")
     choose(page, "backdrop")
     leaf(page, "settings")
@@ -271,7 +279,6 @@ def tour(page: Page) -> None:
     dim(page)
     view(page, "mask-over")
     take(page, "mask-over")
-    wide(page)
     choose(page, "shape")
     view(page, "grey-alone")
     page.mouse.move(*stage(page, 0.5, 0.75))
@@ -293,10 +300,11 @@ def tour(page: Page) -> None:
     page.locator('[data-opens="log"]').click()
     page.wait_for_selector("#log-entries li")
     take(page, "log")
-    regions_and_halos(page)
+    region_and_pen(page)
     frame_and_sheet(page)
     looking(page)
     first_steps(page)
+    run(page)
 
 
 def main() -> None:

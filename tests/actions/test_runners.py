@@ -2,8 +2,11 @@
 
 import os
 import signal
+import subprocess
+import sys
 from pathlib import Path
 
+import psutil
 import pytest
 
 from glyptic.actions.runners import AHEAD, Here, Processes, results
@@ -76,5 +79,24 @@ def test_jobs_are_taken_as_they_are_needed_and_no_more_are_begun_when_it_is_to_s
             yield i, ""
 
     found = results(runner, tell, endless(), gave_up, go_on=lambda: runner.asked < 7)
-    assert next(found)[1][0] == 0 and len(taken) == AHEAD * runner.width
+    assert next(found)[1][0] in taken and len(taken) == AHEAD * runner.width
     assert len(list(found)) == 6 and runner.asked == 7
+
+
+STARTS_AND_DIES = """
+import os, signal, sys
+from glyptic.actions.runners import Processes
+if __name__ == "__main__":
+    runner = Processes(1)
+    runner.submit(abs, -1).result()
+    print(*runner._pool._processes, flush=True)
+    os.kill(os.getpid(), signal.SIGKILL)
+"""
+
+
+def test_a_process_ends_with_the_one_that_started_it_however_that_ended(tmp_path):
+    script = tmp_path / "starts.py"
+    script.write_text(STARTS_AND_DIES)
+    said = subprocess.run([sys.executable, script], capture_output=True, text=True, timeout=60, check=False).stdout
+    worker = int(said.split()[-1])
+    assert not psutil.pid_exists(worker) or psutil.Process(worker).status() == psutil.STATUS_ZOMBIE

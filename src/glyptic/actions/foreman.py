@@ -8,11 +8,12 @@ import time
 from collections.abc import Callable, Iterator
 from threading import Event, Thread
 
-from glyptic.actions.run_kinds import KINDS, Item, RunKind, Task, do
+from glyptic.actions.run_kinds import DELIVERIES, KINDS, Item, RunKind, Task, do
 from glyptic.actions.runners import Here, Processes, Runner, results
 from glyptic.actions.runs import item_of, keep_outcome, stop_run
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import ClusterError, DocumentError, GlypticError
+from glyptic.formats.writing import UNFINISHED
 from glyptic.store import runs as kept
 from glyptic.store.faults import explained
 from glyptic.store.runs import DONE, ENDED, FAILED, GOING, WAITING
@@ -72,7 +73,10 @@ class Foreman:
         """Why a run could not be gone on with."""
 
     def start(self) -> None:
-        """Go on with what was under way when the server stopped, in the background."""
+        """Go on with what was under way when the server stopped, in the background; what a process that was killed had
+        begun to write is cleared away."""
+        for half in (self.shop.store.folder / DELIVERIES).rglob(f"{UNFINISHED}*"):
+            half.unlink(missing_ok=True)
         self._thread = Thread(target=self._go, name="runs", daemon=True)
         self._thread.start()
 

@@ -250,9 +250,13 @@ class DeliveryRun(RunKind):
         (deliveries_folder(shop, item.run) / item.plain["file"]).unlink(missing_ok=True)
 
 
+DELIVERIES = "deliveries"
+"""The folder of the data folder that holds the files of runs."""
+
+
 def deliveries_folder(shop: Workshop, run: int) -> Any:
     """Where the files of a run are written."""
-    return shop.store.folder / "deliveries" / f"run-{run}"
+    return shop.store.folder / DELIVERIES / f"run-{run}"
 
 
 KINDS: dict[str, RunKind] = {kind.name: kind for kind in (KitRun(), LayersRun(), DeliveryRun())}

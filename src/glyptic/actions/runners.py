@@ -4,12 +4,15 @@ from plain data to an outcome; a runner is whatever takes one and promises the o
 from __future__ import annotations
 
 import os
+import signal
+import time
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import FIRST_COMPLETED, CancelledError, Future, ProcessPoolExecutor, wait
 from concurrent.futures.process import BrokenProcessPool
 from contextlib import suppress
-from multiprocessing import get_context
+from multiprocessing import connection, get_context, parent_process
+from threading import Thread
 from typing import Any, Protocol, TypeVar
 
 J = TypeVar("J")
@@ -18,6 +21,7 @@ AHEAD = 2
 """Jobs handed out for each that can be worked on: the next one waits where it is needed."""
 TRIES = 2
 """How often a job is begun by itself whose worker dies each time."""
+LAST_SECONDS = 5
 NICEST = 19
 """The least that a process may ask of the processors."""
 
@@ -69,7 +73,7 @@ class Processes:
 
     def _made(self) -> ProcessPoolExecutor:
         threads = max(1, (os.cpu_count() or 1) // self.width) if not self._low else 1
-        return ProcessPoolExecutor(self.width, get_context("spawn"), ready, (threads, self._low))
+        return ProcessPoolExecutor(self.width, get_context("spawn"), _begin, (threads, self._low))
 
     def submit(self, work: Callable[[J], O], job: J) -> Future[O]:
         """Hand a job to whoever is free first."""
@@ -90,10 +94,30 @@ class Processes:
         self._pool.shutdown(wait=False, cancel_futures=True)
 
 
+def _begin(threads: int, low: bool) -> None:
+    """A process of ours begins: it ends with the one that started it, whatever became of that."""
+    ready(threads, low)
+    Thread(target=_end_with_parent, name="parent", daemon=True).start()
+
+
+def _end_with_parent() -> None:
+    """Wait until the process that started this one is gone; then break off what is under way, so that nothing half
+    written stays, and end."""
+    parent = parent_process()
+    if parent is None:
+        return
+    connection.wait([parent.sentinel])
+    os.kill(os.getpid(), signal.SIGINT)
+    time.sleep(LAST_SECONDS)
+    os._exit(1)
+
+
 def ready(threads: int, low: bool) -> None:
     """A worker begins: as many threads as are its share; low: it gives way to everybody else."""
+    from glyptic.engine.heap import keep_what_was_freed  # noqa: PLC0415
     from glyptic.engine.pool import use_threads  # noqa: PLC0415
 
+    keep_what_was_freed()
     use_threads(threads)
     if low:
         with suppress(OSError):

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.params import Text
+from glyptic.store.plates import plate_of
 from glyptic.store.shelf import NO_SHOOT, Wanted, change_plates, ids_wanted, shoot_of, shoots_of
 from glyptic.store.tables import Shoot
 
@@ -27,6 +28,30 @@ def list_shoots(workshop: Workshop) -> list[ShootLine]:
     """The shoots by their names."""
     with workshop.store.session() as session:
         return [ShootLine(shoot.id, shoot.name, count) for shoot, count in shoots_of(session)]
+
+
+@dataclass(frozen=True)
+class Among:
+    """Where a plate stands in its shoot, by name: its place, from 1, of how many; the plates before and after it."""
+
+    shoot: int
+    name: str
+    place: int
+    count: int
+    before: int | None
+    after: int | None
+
+
+def among(workshop: Workshop, plate_id: int) -> Among | None:
+    """Where a plate stands in its shoot; None for one that is in none."""
+    with workshop.store.session() as session:
+        shoot = plate_of(session, plate_id).shoot_id
+        if shoot is None:
+            return None
+        row = ids_wanted(session, Wanted(shoot=shoot, order="name"))
+        at = row.index(plate_id)
+        sides = (row[i] if 0 <= i < len(row) else None for i in (at - 1, at + 1))
+        return Among(shoot, shoot_of(session, shoot).name, at + 1, len(row), *sides)
 
 
 def _named(name: str) -> str:

@@ -19,6 +19,7 @@ from numpy.typing import NDArray
 from skimage.segmentation import watershed
 
 from glyptic.base.rectangles import Rect, level_size
+from glyptic.base.threads import allowed
 from glyptic.pixels.pyramid import Picture
 
 Area = NDArray[np.uint8]
@@ -205,7 +206,7 @@ def _in_blocks(area: Area, margin: int, work: Callable[[Rect, Area], Area]) -> A
         y, x = block.y - wide.y, block.x - wide.x
         out[block.y : block.bottom, block.x : block.right] = made[y : y + block.h, x : x + block.w]
 
-    with ThreadPoolExecutor(THREADS) as pool:
+    with ThreadPoolExecutor(allowed(THREADS)) as pool:
         list(pool.map(one, _blocks(width, height)))
     return out
 

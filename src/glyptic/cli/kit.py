@@ -8,8 +8,8 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from glyptic.base.errors import DocumentError, ExportError, Fault
-from glyptic.cli.heap import share_one_heap
 from glyptic.cli.options import number, whole
+from glyptic.engine.heap import share_one_heap
 
 if TYPE_CHECKING:
     from glyptic.actions.cluster import Cluster

@@ -9,8 +9,8 @@ from typing import Any
 
 from glyptic.base.errors import DocumentError, ExportError, Fault
 from glyptic.base.rectangles import Rect
-from glyptic.cli.heap import share_one_heap
 from glyptic.cli.options import whole
+from glyptic.engine.heap import share_one_heap
 
 DEEPEST_LEVEL = 20
 

@@ -16,7 +16,7 @@ from typing import Any
 
 from glyptic.actions.budget import DEFAULT, LEAST, Budget
 from glyptic.base.errors import GlypticError
-from glyptic.cli.heap import share_one_heap
+from glyptic.engine.heap import share_one_heap
 
 THREADS = 8
 

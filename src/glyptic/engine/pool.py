@@ -9,19 +9,22 @@ from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from typing import Any, TypeVar
 
+from glyptic.base.threads import allow, allowed
+
 T = TypeVar("T")
 _THREADS: dict[str, ThreadPoolExecutor] = {}
 
 
 def _pool() -> ThreadPoolExecutor:
     if "render" not in _THREADS:
-        use_threads(os.cpu_count() or 1)
+        _THREADS["render"] = ThreadPoolExecutor(allowed(), "render")
     return _THREADS["render"]
 
 
 def use_threads(count: int) -> None:
     """How many threads this process uses from now on, where it shares the machine with others."""
-    _THREADS["render"] = ThreadPoolExecutor(count, "render")
+    allow(count)
+    _THREADS.clear()
 
 
 os.register_at_fork(after_in_child=_THREADS.clear)  # threads do not come along into a forked process

@@ -11,6 +11,8 @@ from typing import TypeVar
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.base.threads import allowed
+
 Samples = NDArray[np.unsignedinteger]
 T = TypeVar("T")
 THREADS = 2
@@ -56,7 +58,7 @@ def strips(bands: Iterable[Samples], rows: int) -> Iterator[Samples]:
 
 def in_order(work: Callable[[Samples], T], pieces: Iterable[Samples]) -> Iterator[T]:
     """What `work` makes of each piece, in their order, worked on by several threads a few pieces ahead."""
-    pool = ThreadPoolExecutor(THREADS, "pack")
+    pool = ThreadPoolExecutor(allowed(THREADS), "pack")
     coming: deque[Future[T]] = deque()
     try:
         for piece in pieces:

@@ -114,6 +114,10 @@ PUBLIC, PRIVATE = 0o644, 0o600
 """Who may read a file: everybody on this machine, or its owner alone."""
 
 
+UNFINISHED = ".glyptic-"
+"""How the name of a file begins that is not whole yet."""
+
+
 def write_whole(path: Path, content: bytes, mode: int = PUBLIC) -> None:
     """Write bytes to a file that appears by rename; an error leaves nothing behind."""
     with whole_file(path, mode) as stream:
@@ -123,7 +127,7 @@ def write_whole(path: Path, content: bytes, mode: int = PUBLIC) -> None:
 @contextmanager
 def whole_file(path: Path, mode: int = PUBLIC) -> Iterator[BinaryIO]:
     """A stream to a file that appears by rename at the end; an error leaves nothing behind."""
-    handle, name = tempfile.mkstemp(prefix=".glyptic-", dir=path.parent)
+    handle, name = tempfile.mkstemp(prefix=UNFINISHED, dir=path.parent)
     try:
         os.close(handle)
         with Path(name).open("w+b") as stream:

@@ -13,6 +13,7 @@ from glyptic.actions.comparing import side_of
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, shelf_picture, spot, then
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.pins import read_pins
+from glyptic.actions.shoots import among
 from glyptic.actions.starting import (
     ADDABLE,
     PAIR_SAYS,
@@ -67,8 +68,8 @@ def bench(plate_id: int) -> str:
         "bench/page.html", current=current, picture=picture, view_families=_view_families(),
         add_groups=_add_groups(current), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
         declared=declared(picture.canvas, picture.alpha is not None),
-        is_demo=current.name in demo_names(), change_scales=change_scales(), pin_over=OVER,
-        **fragments(current),
+        among=among(workshop(), plate_id), is_demo=current.name in demo_names(), change_scales=change_scales(),
+        pin_over=OVER, **fragments(current),
     )  # fmt: skip
 
 

@@ -126,6 +126,8 @@ KEYS = (
     Key("keep-kit", ("shift+k",), "Shift+K", "keep the chosen cards as a kit, for other plates", LAYERS),
     Key("undo", ("ctrl+z",), "Ctrl+Z", "undo", PLATE, repeats=True),
     Key("redo", ("ctrl+shift+z", "ctrl+y"), "Ctrl+Shift+Z", "redo", PLATE, repeats=True),
+    Key("plate-before", ("PageUp",), "Page up", "the plate before it in its shoot", PLATE),
+    Key("plate-after", ("PageDown",), "Page down", "the plate after it in its shoot", PLATE),
     Key("pull-proof", ("ctrl+Enter",), "Ctrl+Enter", "pull a proof: name it, and once more to keep it", PLATE),
     Key("checks", ("k",), "K", "checks: look at the work as it is", PLATE),
     Key("help", ("?",), "?", "what the control under the pointer does; on the picture, this list", PLATE),

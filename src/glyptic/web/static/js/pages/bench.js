@@ -101,6 +101,8 @@ keys.bind("typed", (_, input) => {
   bench.stage.focus({ preventScroll: true });
 });
 
+for (const name of ["plate-before", "plate-after"]) keys.bind(name, () => bench.root.querySelector(`#${name}`)?.dispatchEvent(new MouseEvent("click", { bubbles: true })) ?? false);
+
 globalThis.addEventListener("focus", () => showing.refresh());
 showing.open().finally(() => {
   bench.measures.soon();
