@@ -1,5 +1,6 @@
 """Runs over plates: each step and file once, whatever happens on the way; stopped, gone on with, tried again, undone."""
 
+import errno
 import json
 
 import numpy as np
@@ -203,5 +204,26 @@ def test_what_a_kit_finds_is_looked_for_by_the_runner_and_told(shop):
     one, two = runs.lines_of(shop, run)
     assert (one.state, two.state) == ("done", "done")
     assert "hardly found" not in one.says and "hardly found" in two.says
+    assert not one.made.get("look") and two.made["look"]
     done = finished(shop, clear) >> 8
     assert (done[60, 80] == [60, 40, 30]).all() and done[5, 5, 0] < 170
+
+
+def test_a_full_disk_fails_the_file_it_meets_and_leaves_nothing_of_it(shop, plates, monkeypatch):
+    run = runs.begin_run(shop, "deliver", plates[:2], {"deliveries": ["Web"]})
+
+    def full(path, *given):
+        if "plate 0" in str(path):
+            raise OSError(errno.ENOSPC, "No space left on device")
+        return written(path, *given)
+
+    written = deliveries.write_finished
+    with monkeypatch.context() as patch:
+        patch.setattr(deliveries, "write_finished", full)
+        work_off(shop)
+    assert [line.state for line in runs.lines_of(shop, run)] == ["failed", "done"]
+    assert "No space left on device" in runs.lines_of(shop, run, "failed")[0].says
+    assert [path.name for path in deliveries_folder(shop, run).iterdir()] == ["plate 1.jpg"]
+    runs.try_again(shop, run)
+    work_off(shop)
+    assert runs.look_at_run(shop, run).done == 2

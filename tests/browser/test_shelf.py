@@ -162,3 +162,23 @@ def test_a_run_lays_a_kit_on_the_chosen_plates_and_is_undone_and_deliveries_are_
     with page.expect_download() as download:
         page.get_by_text("Fetch all files").click()
     assert download.value.suggested_filename.endswith(".zip")
+
+
+def test_a_run_goes_on_after_the_server_was_killed_and_does_nothing_twice(shelf, application):
+    page = shelf
+    page.keyboard.press("Control+a")
+    page.locator("[data-chosen-run]").click()
+    page.locator('#run-form [value="deliver"]').check()
+    for box in page.locator("[data-deliver]").all():
+        box.check()
+    page.locator('#run-form [type="submit"]').click()
+    expect(page.locator(".run-title")).to_contain_text("Deliveries")
+    count = int(page.locator(".run-sum b").inner_text().split()[-1])
+    application.kill()
+    application.start()
+    page.reload()
+    expect(page.locator(".run-sum")).to_contain_text(f"{count} of {count}")
+    number = page.url.rsplit("/", 1)[1]
+    folder = application.folder / "shelf" / "deliveries" / f"run-{number}"
+    written = [path for path in folder.rglob("*") if path.is_file()]
+    assert len(written) == count and not [path for path in written if path.name.startswith(".")]

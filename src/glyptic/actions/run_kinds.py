@@ -169,7 +169,8 @@ class KitRun(RunKind):
                 base = shop.current(item.plate).stack.base.source
                 shop.backdrops.put(base, (keep_asset(shop, outcome.backdrop, "backdrop.png"), ""))
             told = outcome.notes
-        return _stepped(shop, item, lambda current: put_kit(shop, current.stack, self._asked(item), told))
+        done = _stepped(shop, item, lambda current: put_kit(shop, current.stack, self._asked(item), told))
+        return Result(done.says, {**done.made, LOOK: True}) if told else done
 
     def undo(self, shop: Workshop, item: Item) -> None:
         take_back(shop, item, f"Kit ‘{item.settings['name']}’")
@@ -250,6 +251,8 @@ class DeliveryRun(RunKind):
         (deliveries_folder(shop, item.run) / item.plain["file"]).unlink(missing_ok=True)
 
 
+LOOK = "look"
+"""What of an item's `made` says that somebody should look at it: what a kit found there may be wrong."""
 DELIVERIES = "deliveries"
 """The folder of the data folder that holds the files of runs."""
 

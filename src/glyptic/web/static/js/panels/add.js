@@ -30,6 +30,8 @@ export class Add {
   #place = "inside";
   #timer = 0;
   #tried = false;
+  /** Whether the contrary is added without a key. */
+  #turns = false;
   /** What is tried. @type {HTMLElement | null} */
   #over = null;
 
@@ -53,6 +55,7 @@ export class Add {
   #bindSheet() {
     const { events, keys } = this.bench;
     events.on("click", "#add [data-add]", (event, entry) => this.#add(entry, event));
+    events.on("click", "#add-turned", () => this.#turn(!this.#turns));
     events.on("click", "#add [data-start]", (_, { dataset }) => {
       this.#start = dataset.start;
       this.#check("start", dataset.start);
@@ -80,6 +83,12 @@ export class Add {
       button.setAttribute("aria-checked", String(isChosen));
       button.tabIndex = isChosen ? 0 : -1;
     }
+  }
+
+  /** @param {boolean} turns */
+  #turn(turns) {
+    this.#turns = turns;
+    find(this.sheet, "#add-turned", HTMLElement).setAttribute("aria-pressed", String(turns));
   }
 
   #bindTrying() {
@@ -133,6 +142,7 @@ export class Add {
     const isGroup = session.state.target.kind === "group";
     this.#start = "open";
     this.#place = "inside";
+    this.#turn(false);
     this.#check("start", "open");
     this.#check("place", "inside");
     find(this.sheet, "#add-place", HTMLElement).hidden = !isGroup;
@@ -195,9 +205,10 @@ export class Add {
     return { edit: "add-layer", args: { layer, after: this.bench.session.chosen, beside: this.#place === "after" }, name: layer.name };
   }
 
-  /** @param {HTMLElement} entry @param {boolean} [turned] doing the contrary */
-  #tryOn(entry, turned = false) {
+  /** @param {HTMLElement} entry @param {boolean} [held] whether the key for the contrary is */
+  #tryOn(entry, held = false) {
     clearTimeout(this.#timer);
+    const turned = held || this.#turns;
     const trial = this.#trial(entry, turned);
     if (!trial) this.#letGo();
     this.says.textContent = entry.dataset.says ?? "";
@@ -217,6 +228,7 @@ export class Add {
     const kind = dataset.add ?? "";
     const where = this.#where;
     const start = held.shiftKey ? "closed" : this.#start;
+    const turned = this.#turns || Boolean(held.altKey);
     if (kind === "plate") {
       this.#listPlates();
       return;
@@ -232,7 +244,7 @@ export class Add {
     if (kind === "kit") {
       const closed = start === "closed";
       this.#remember(`kit ${dataset.kit}`);
-      await waiting.during(`Adding ${dataset.kitName} …`, (signal) => session.ask("edits", { edit: "add-kit", arguments: { kit: Number(dataset.kit), closed, opposite: Boolean(held.altKey) && dataset.turns === "yes" } }, { signal }));
+      await waiting.during(`Adding ${dataset.kitName} …`, (signal) => session.ask("edits", { edit: "add-kit", arguments: { kit: Number(dataset.kit), closed, opposite: turned && dataset.turns === "yes" } }, { signal }));
       if (closed) brush.take("paint");
       return;
     }
@@ -241,7 +253,7 @@ export class Add {
       await waiting.during("Merging everything below …", (signal) => session.ask("merge", { after: CHOSEN }, { signal }));
       return;
     }
-    await session.ask("layers", { kind, start, turned: Boolean(held.altKey), ...where });
+    await session.ask("layers", { kind, start, turned, ...where });
     if (held.shiftKey) brush.take("paint");
   }
 
