@@ -16,11 +16,12 @@ import psutil
 
 from bench.reference import strokes
 from bench.table import Spread, Table
-from glyptic.actions import paint, runs
+from glyptic.actions import paint
 from glyptic.actions.edit import apply_edit
-from glyptic.actions.foreman import Foreman
 from glyptic.actions.looking import Looking
 from glyptic.actions.open_picture import open_picture
+from glyptic.actions.runs import board as runs
+from glyptic.actions.runs.foreman import Foreman
 from glyptic.actions.tiles import tile_keys, tile_pixels
 from glyptic.actions.workshop import Workshop
 from glyptic.base.rectangles import Rect

@@ -7,7 +7,7 @@ from pathlib import Path
 
 import numpy as np
 
-from glyptic.actions.kit_files import Applied, opened_picture
+from glyptic.actions.kits.files import Applied, opened_picture
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import PURPOSES
 from glyptic.checks import CHECKS

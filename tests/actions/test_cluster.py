@@ -7,14 +7,14 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from glyptic.actions import cluster as clusters
-from glyptic.actions import runs
-from glyptic.actions.cluster import Cluster
-from glyptic.actions.foreman import Foreman, runner_for
-from glyptic.actions.kit_files import jobs_of, run_jobs
+from glyptic.actions.kits.files import jobs_of, run_jobs
 from glyptic.actions.open_picture import open_picture
-from glyptic.actions.parcels import run_parcels
-from glyptic.actions.runners import Here, Processes
+from glyptic.actions.runs import board as runs
+from glyptic.actions.runs import cluster as clusters
+from glyptic.actions.runs.cluster import Cluster
+from glyptic.actions.runs.foreman import Foreman, runner_for
+from glyptic.actions.runs.parcels import run_parcels
+from glyptic.actions.runs.runners import Here, Processes
 from glyptic.base.errors import ClusterError
 from tests.actions.test_runners import gave_up, results, tell
 from tests.conftest import colourful, png_bytes

@@ -7,10 +7,11 @@ from zipfile import ZipFile
 import numpy as np
 import pytest
 
-from glyptic.actions import copying, kits, shelve
+from glyptic.actions import copying, shelve
 from glyptic.actions.edit import apply_edit
-from glyptic.actions.kit_adding import kept_kit
-from glyptic.actions.kit_files import Job, work
+from glyptic.actions.kits import keeping as kits
+from glyptic.actions.kits.adding import kept_kit
+from glyptic.actions.kits.files import Job, work
 from glyptic.actions.open_picture import open_picture
 from glyptic.base.errors import DocumentError, NameTaken, NotFound, PictureError
 from glyptic.demo.shelf import demo_kits

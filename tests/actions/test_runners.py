@@ -9,7 +9,7 @@ from pathlib import Path
 import psutil
 import pytest
 
-from glyptic.actions.runners import AHEAD, Here, Processes, results
+from glyptic.actions.runs.runners import AHEAD, Here, Processes, results
 
 
 def tell(job):
@@ -85,7 +85,7 @@ def test_jobs_are_taken_as_they_are_needed_and_no_more_are_begun_when_it_is_to_s
 
 STARTS_AND_DIES = """
 import os, signal, sys
-from glyptic.actions.runners import Processes
+from glyptic.actions.runs.runners import Processes
 if __name__ == "__main__":
     runner = Processes(1)
     runner.submit(abs, -1).result()

@@ -6,12 +6,15 @@ import json
 import numpy as np
 import pytest
 
-from glyptic.actions import deliveries, kits, runs, shelve
+from glyptic.actions import shelve
 from glyptic.actions.edit import apply_edit
-from glyptic.actions.foreman import Foreman
+from glyptic.actions.kits import keeping as kits
 from glyptic.actions.open_picture import open_picture
-from glyptic.actions.run_kinds import KINDS, deliveries_folder
-from glyptic.actions.runners import Here, Processes
+from glyptic.actions.runs import board as runs
+from glyptic.actions.runs import deliveries
+from glyptic.actions.runs.foreman import Foreman
+from glyptic.actions.runs.kinds import KINDS, deliveries_folder
+from glyptic.actions.runs.runners import Here, Processes
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, NotFound
 from glyptic.document.kit_making import Keeping
@@ -79,7 +82,7 @@ def test_nothing_is_done_twice_when_the_server_dies_between_a_step_and_its_note(
         raise KeyboardInterrupt
 
     with monkeypatch.context() as patch:
-        patch.setattr("glyptic.actions.foreman.keep_outcome", dies)
+        patch.setattr("glyptic.actions.runs.foreman.keep_outcome", dies)
         with pytest.raises(KeyboardInterrupt):
             work_off(shop)
     revisions = [shop.current(plate).revision for plate in plates]

@@ -5,7 +5,7 @@ import json
 
 import pytest
 
-from glyptic.actions.kit_adding import ARGUMENTS
+from glyptic.actions.kits.adding import ARGUMENTS
 from glyptic.actions.shelve import list_plates
 from tests.web.conftest import LOOKING, add, post, upload
 

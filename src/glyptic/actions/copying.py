@@ -7,8 +7,8 @@ from dataclasses import replace
 from typing import Any
 
 from glyptic.actions.edit import check_revision, keep, kept_already
-from glyptic.actions.fitting import fitted_layer
-from glyptic.actions.kept_pictures import KeptPictures
+from glyptic.actions.kits.fitting import fitted_layer
+from glyptic.actions.kits.pictures import KeptPictures
 from glyptic.actions.placing import canvas_of
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault

@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from glyptic.actions.keeping import keep_after
-from glyptic.actions.kit_adding import add_kit
+from glyptic.actions.kits.adding import add_kit
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, StaleEdit
 from glyptic.document.edits import EDITS, Edited

@@ -12,9 +12,9 @@ from glyptic.cli.options import number, whole
 from glyptic.engine.heap import share_one_heap
 
 if TYPE_CHECKING:
-    from glyptic.actions.cluster import Cluster
-    from glyptic.actions.kit_files import Outcome
-    from glyptic.actions.runners import Runner
+    from glyptic.actions.kits.files import Outcome
+    from glyptic.actions.runs.cluster import Cluster
+    from glyptic.actions.runs.runners import Runner
 
 SOME_FAILED = 1
 WHOLE_NUMBERS = {
@@ -49,10 +49,10 @@ def declare(commands: Any) -> None:
 
 def run(options: argparse.Namespace) -> int | None:
     """Check everything first: where nothing can be begun, nothing is; then go through the pictures."""
-    from glyptic.actions.cluster import Cluster
-    from glyptic.actions.kit_files import MEGAPIXEL, SUFFIXES, is_done, jobs_of, run_jobs
-    from glyptic.actions.parcels import run_parcels
-    from glyptic.actions.runners import Here, Processes
+    from glyptic.actions.kits.files import MEGAPIXEL, SUFFIXES, is_done, jobs_of, run_jobs
+    from glyptic.actions.runs.cluster import Cluster
+    from glyptic.actions.runs.parcels import run_parcels
+    from glyptic.actions.runs.runners import Here, Processes
     from glyptic.document.kits import read_kit
     from glyptic.engine.vocabulary import VOCABULARY
     from glyptic.formats.writing import Output

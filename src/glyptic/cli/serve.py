@@ -49,8 +49,8 @@ def run(options: argparse.Namespace) -> None:
     gc.disable()  # nothing that is made while starting is thrown away: looking for that takes a tenth of a second
     import waitress
 
-    from glyptic.actions.foreman import Foreman
     from glyptic.actions.housekeeping import Housekeeper
+    from glyptic.actions.runs.foreman import Foreman
     from glyptic.actions.settle import Settler
     from glyptic.actions.warm import warm
     from glyptic.actions.workshop import Workshop

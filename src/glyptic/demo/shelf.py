@@ -8,7 +8,7 @@ from contextlib import suppress
 from functools import cache
 from importlib.resources import files
 
-from glyptic.actions.kits import read_kit_files
+from glyptic.actions.kits.keeping import read_kit_files
 from glyptic.actions.open_picture import add_plate, keep_asset, open_picture
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import NameTaken

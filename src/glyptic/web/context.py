@@ -11,8 +11,8 @@ from flask import Response, current_app, request
 
 from glyptic.actions.comparing import Side, side_of
 from glyptic.actions.export import Exports
-from glyptic.actions.foreman import Foreman
 from glyptic.actions.looking import Looking
+from glyptic.actions.runs.foreman import Foreman
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault

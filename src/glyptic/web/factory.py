@@ -16,7 +16,7 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from werkzeug.routing import IntegerConverter, Map
 
 from glyptic.actions.export import Exports
-from glyptic.actions.foreman import Foreman
+from glyptic.actions.runs.foreman import Foreman
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import (

@@ -8,7 +8,7 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, render_template, request, send_file
 from werkzeug.wrappers import Response as BaseResponse
 
-from glyptic.actions import kits
+from glyptic.actions.kits import keeping as kits
 from glyptic.actions.shelve import list_plates
 from glyptic.actions.starting import preview_of_kit
 from glyptic.base.errors import DocumentError, Fault, PictureError

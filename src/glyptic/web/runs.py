@@ -9,10 +9,11 @@ from typing import Any
 from flask import Blueprint, Response, jsonify, render_template, request, send_file, url_for
 from werkzeug.wrappers import Response as BaseResponse
 
-from glyptic.actions import deliveries, runs
 from glyptic.actions.export import safe_name
-from glyptic.actions.kits import list_kits
-from glyptic.actions.run_kinds import deliveries_folder
+from glyptic.actions.kits.keeping import list_kits
+from glyptic.actions.runs import board as runs
+from glyptic.actions.runs import deliveries
+from glyptic.actions.runs.kinds import deliveries_folder
 from glyptic.actions.shelve import list_plates
 from glyptic.actions.shoots import list_shoots
 from glyptic.base.errors import NotFound

@@ -6,9 +6,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
-from glyptic.actions.fitting import fitted_layer
-from glyptic.actions.found_flags import finds, flags
-from glyptic.actions.kept_pictures import KeptPictures
+from glyptic.actions.kits.fitting import fitted_layer
+from glyptic.actions.kits.flags import finds, flags
+from glyptic.actions.kits.pictures import KeptPictures
 from glyptic.actions.workshop import Workshop
 from glyptic.base.digests import digest
 from glyptic.base.errors import DocumentError, Fault

@@ -41,7 +41,7 @@ def what_runs() -> tuple[str, str]:
 
 def prepare() -> None:
     """A worker begins: one thread for its engine, for the machine is shared with the other workers."""
-    from glyptic.actions.runners import ready  # noqa: PLC0415
+    from glyptic.actions.runs.runners import ready  # noqa: PLC0415
 
     ready(1, low=False)
 

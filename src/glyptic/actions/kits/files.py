@@ -13,10 +13,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.actions.finished import write_finished
-from glyptic.actions.fitting import backdrop_of, fitted_layer
-from glyptic.actions.found_flags import finds, flags
+from glyptic.actions.kits.fitting import backdrop_of, fitted_layer
+from glyptic.actions.kits.flags import finds, flags
 from glyptic.actions.render_file import Opened, content_key, open_stack_file, path_below
-from glyptic.actions.runners import Runner, results
+from glyptic.actions.runs.runners import Runner, results
 from glyptic.base.errors import DocumentError, GlypticError
 from glyptic.base.rectangles import Canvas
 from glyptic.document.kits import Kit, added, read_kit, scaled_kit

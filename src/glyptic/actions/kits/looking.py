@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
-from glyptic.actions.found_flags import finds, flags
-from glyptic.actions.kit_adding import kept_kit
-from glyptic.actions.kit_files import Applied
+from glyptic.actions.kits.adding import kept_kit
+from glyptic.actions.kits.files import Applied
+from glyptic.actions.kits.flags import finds, flags
 from glyptic.actions.render_file import Opened, content_key
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import GlypticError

@@ -12,13 +12,13 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from glyptic.actions import copying
-from glyptic.actions.deliveries import Deliver, Delivered, Named, deliver, file_names, job_of, kept_deliveries
 from glyptic.actions.edit import keep, kept_already
-from glyptic.actions.found_flags import finds
 from glyptic.actions.history import undo as step_back
-from glyptic.actions.kit_adding import ARGUMENTS, kept_kit, put_kit
-from glyptic.actions.kit_looking import Found, Look, find_for, look_of
+from glyptic.actions.kits.adding import ARGUMENTS, kept_kit, put_kit
+from glyptic.actions.kits.flags import finds
+from glyptic.actions.kits.looking import Found, Look, find_for, look_of
 from glyptic.actions.open_picture import keep_asset
+from glyptic.actions.runs.deliveries import Deliver, Delivered, Named, deliver, file_names, job_of, kept_deliveries
 from glyptic.actions.shelve import some_plates
 from glyptic.actions.shoots import list_shoots
 from glyptic.actions.workshop import Current, Workshop

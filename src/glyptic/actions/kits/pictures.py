@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.actions.fitting import backdrop_of
+from glyptic.actions.kits.fitting import backdrop_of
 from glyptic.actions.open_picture import keep_grey
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, GlypticError

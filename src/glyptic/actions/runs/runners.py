@@ -1,5 +1,5 @@
 """Where work is done: in this process, or in processes of this machine. Work is a function at the top of its module,
-from plain data to an outcome; a runner is whatever takes one and promises the other (see also `actions.cluster`)."""
+from plain data to an outcome; a runner is whatever takes one and promises the other (see also `cluster`)."""
 
 from __future__ import annotations
 

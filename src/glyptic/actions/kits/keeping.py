@@ -10,7 +10,7 @@ from pathlib import PurePosixPath
 
 from glyptic.actions.archive import NO_ARCHIVE, SUFFIXES, Beside, is_archive, opened_zip
 from glyptic.actions.export import safe_name
-from glyptic.actions.kit_adding import kept_kit, kit_in
+from glyptic.actions.kits.adding import kept_kit, kit_in
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NameTaken, PictureError

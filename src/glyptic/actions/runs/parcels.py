@@ -9,8 +9,8 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
-from glyptic.actions.kit_files import Job, Outcome, Told, counted, gave_up, work
-from glyptic.actions.runners import Runner, results
+from glyptic.actions.kits.files import Job, Outcome, Told, counted, gave_up, work
+from glyptic.actions.runs.runners import Runner, results
 from glyptic.document.sources import SOURCE
 from glyptic.formats.writing import write_whole
 
@@ -107,7 +107,7 @@ def work_on_parcel(parcel: Parcel) -> Returned:
 
 
 def run_parcels(jobs: list[Job], runner: Runner, told: Told) -> int:
-    """As `kit_files.run_jobs`, with the files sent to the workers and back."""
+    """As `files.run_jobs`, with the files sent to the workers and back."""
     lost = lambda parcel: Returned(gave_up(parcel.job), ())  # noqa: E731
     found = results(runner, work_on_parcel, map(packed, jobs), lost)
     return counted((unpacked(returned) for _, returned in found), len(jobs), told)

@@ -8,9 +8,9 @@ import time
 from collections.abc import Callable, Iterator
 from threading import Event, Thread
 
-from glyptic.actions.run_kinds import DELIVERIES, KINDS, Item, RunKind, Task, do
-from glyptic.actions.runners import Here, Processes, Runner, results
-from glyptic.actions.runs import item_of, keep_outcome, stop_run
+from glyptic.actions.runs.board import item_of, keep_outcome, stop_run
+from glyptic.actions.runs.kinds import DELIVERIES, KINDS, Item, RunKind, Task, do
+from glyptic.actions.runs.runners import Here, Processes, Runner, results
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import ClusterError, DocumentError, GlypticError
 from glyptic.formats.writing import UNFINISHED
@@ -37,7 +37,7 @@ def runner_for(shop: Workshop) -> Runner:
     address = shop.store.settings.read()["cluster"]
     if not address:
         return Processes(1, low=True)
-    from glyptic.actions.cluster import Cluster  # noqa: PLC0415  (only who has a cluster needs it)
+    from glyptic.actions.runs.cluster import Cluster  # noqa: PLC0415  (only who has a cluster needs it)
 
     cluster = Cluster(address)
     if not cluster.sees(shop.store.folder.resolve()):

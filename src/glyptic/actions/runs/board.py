@@ -9,7 +9,7 @@ from datetime import datetime
 
 from sqlalchemy.orm import Session
 
-from glyptic.actions.run_kinds import KINDS, Item, Plain
+from glyptic.actions.runs.kinds import KINDS, Item, Plain
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, GlypticError
 from glyptic.store import runs as kept

@@ -1,0 +1,1 @@
+"""Kits: laid on plates and on files, kept from plates, what they find looked at."""
