@@ -98,6 +98,7 @@ def test_a_folder_of_before_learns_when_its_pictures_were_taken(tmp_path):
         for statement in (
             "DROP INDEX ix_plate_shoot_id", "ALTER TABLE plate DROP COLUMN shoot_id", "ALTER TABLE plate DROP COLUMN note",
             "ALTER TABLE plate DROP COLUMN marks", "ALTER TABLE asset DROP COLUMN taken_at", "DROP TABLE shoot",
+            "DROP TABLE run_item", "DROP TABLE run",
             "UPDATE alembic_version SET version_num = '0004'",
         ):  # fmt: skip
             connection.execute(text(statement))
