@@ -142,3 +142,27 @@ def test_a_kit_with_faults_is_refused_whole(folder, capsys):
     assert run(folder) == 2
     said = capsys.readouterr().err
     assert "kit.layers[0].kind" in said and "kit.layers[1].opacity" in said
+
+
+def test_a_delivery_says_how_the_files_are_written_and_single_options_say_otherwise(folder, capsys):
+    delivery = {"name": "Small", "format": "jpg", "quality": 80, "long_edge": 60, "pattern": "{number} {shoot}"}
+    (folder / "small.json").write_text(json.dumps(delivery))
+    assert run(folder, "--delivery", str(folder / "small.json"), pictures=("p0.png", "p1.png")) == 0
+    shoot = folder.name
+    assert sorted(path.name for path in (folder / "out").iterdir()) == [f"001 {shoot}.jpg", f"002 {shoot}.jpg"]
+    assert codes(folder, f"002 {shoot}.jpg").shape[1:] == (56, 60)
+    assert (
+        run(folder, "--delivery", str(folder / "small.json"), "--format", "png", pictures=("p0.png",), into="other")
+        == 0
+    )
+    assert [path.suffix for path in (folder / "other").iterdir()] == [".png"]
+    (folder / "small.json").write_text(json.dumps({**delivery, "quality": 0, "wonder": 1}))
+    assert run(folder, "--delivery", str(folder / "small.json"), into="third") == 2
+    said = capsys.readouterr().err
+    assert "delivery.quality" in said and "delivery.wonder" in said and not (folder / "third").exists()
+
+
+def test_a_cluster_that_is_not_there_is_told_and_nothing_is_begun(folder, capsys, monkeypatch):
+    monkeypatch.setattr("glyptic.actions.runs.cluster.PATIENCE", 1)
+    assert run(folder, "--cluster", "tcp://127.0.0.1:9") == 2
+    assert "no scheduler" in capsys.readouterr().err and not (folder / "out").exists()

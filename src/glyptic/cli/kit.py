@@ -4,23 +4,30 @@ from __future__ import annotations
 
 import argparse
 import sys
+from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from glyptic.base.errors import DocumentError, ExportError, Fault
 from glyptic.cli.options import number, whole
 from glyptic.engine.heap import share_one_heap
 
 if TYPE_CHECKING:
-    from glyptic.actions.kits.files import Outcome
+    from collections.abc import Callable
+
+    from glyptic.actions.kits.files import Job, Outcome, Told
     from glyptic.actions.runs.cluster import Cluster
     from glyptic.actions.runs.runners import Runner
+    from glyptic.params import Values
 
+T = TypeVar("T")
 SOME_FAILED = 1
 WHOLE_NUMBERS = {
     "depth": (8, 16), "quality": (1, 100), "limit": (1, 100_000), "jobs": (1, 256), "long_edge": (0, 100_000),
 }  # fmt: skip
 """Options that are whole numbers, and their ranges."""
+STANDARD = {"format": "png", "depth": 8, "quality": 92, "long_edge": 0}
+"""Of what is written, where neither an option nor a delivery says it."""
 
 
 def declare(commands: Any) -> None:
@@ -29,10 +36,16 @@ def declare(commands: Any) -> None:
     parser.add_argument("pictures", type=Path, nargs="+", metavar="PICTURE-or-STACK.json")
     parser.add_argument("--into", type=Path, required=True, metavar="FOLDER", help="where the files go")
     parser.add_argument("--strength", default="1", metavar="S", help="0..1: the opacity of the kit's group")
-    parser.add_argument("--format", default="png", metavar="png|tif|jpg")
-    parser.add_argument("--depth", default="8", metavar="8|16", help="bits a channel")
-    parser.add_argument("--quality", default="92", metavar="Q", help="JPEG quality, 1 to 100")
-    parser.add_argument("--long-edge", default="0", metavar="PX", help="the longest edge of what is written; 0 for any")
+    parser.add_argument(
+        "--delivery",
+        type=Path,
+        metavar="FILE.json",
+        help="a delivery: format, depth, quality, longest edge, file names",
+    )
+    parser.add_argument("--format", metavar="png|tif|jpg")
+    parser.add_argument("--depth", metavar="8|16", help="bits a channel")
+    parser.add_argument("--quality", metavar="Q", help="JPEG quality, 1 to 100")
+    parser.add_argument("--long-edge", metavar="PX", help="the longest edge of what is written; 0 for any")
     parser.add_argument("--stacks", action="store_true", help="write a stack file for each, too")
     parser.add_argument(
         "--again", action="store_true", help="write only what is missing or older than what it is made of"
@@ -49,56 +62,110 @@ def declare(commands: Any) -> None:
 
 def run(options: argparse.Namespace) -> int | None:
     """Check everything first: where nothing can be begun, nothing is; then go through the pictures."""
-    from glyptic.actions.kits.files import MEGAPIXEL, SUFFIXES, is_done, jobs_of, run_jobs
-    from glyptic.actions.runs.cluster import Cluster
-    from glyptic.actions.runs.parcels import run_parcels
-    from glyptic.actions.runs.runners import Here, Processes
+    from glyptic.actions.kits.files import is_done
+
+    share_one_heap()
+    checked = _checked(options)
+    runner = _runner(options, checked)
+    try:
+        wanted = _jobs(options, checked)
+        if options.again:
+            wanted = [job for job in wanted if not is_done(job)]
+        return SOME_FAILED if _way(options, runner)(wanted, runner, _tell) else None
+    finally:
+        runner.close()
+
+
+@dataclass(frozen=True)
+class Checked:
+    """The options as numbers. suffix: of the files; more: what every job is told; pattern: of their names."""
+
+    suffix: str
+    jobs: int
+    more: dict[str, Any]
+    delivery: Values | None
+
+
+def _checked(options: argparse.Namespace) -> Checked:
+    """Raises DocumentError with every fault of the options, the kit and the delivery."""
+    from glyptic.actions.kits.files import MEGAPIXEL, SUFFIXES
+    from glyptic.actions.runs.deliveries import read_delivery
     from glyptic.document.kits import read_kit
     from glyptic.engine.vocabulary import VOCABULARY
     from glyptic.formats.writing import Output
 
-    share_one_heap()
     faults: list[Fault] = []
+    _read(options.kit, "kit", lambda text: read_kit(text, VOCABULARY), faults)
+    delivery = _read(options.delivery, "delivery", read_delivery, faults) if options.delivery else None
+    for name, standard in STANDARD.items():
+        if getattr(options, name) is None:
+            setattr(options, name, str(delivery[name] if delivery else standard).removesuffix(".0"))
     strength = number(options.strength, "strength", 0, 1, faults)
     depth, quality, limit, jobs, edge = (
         whole(getattr(options, name), name, *span, faults) for name, span in WHOLE_NUMBERS.items()
     )
-    suffix = SUFFIXES.get(options.format)
-    if suffix is None:
+    suffix = SUFFIXES.get(options.format, "")
+    if not suffix:
         faults.append(Fault("format", f"must be one of {', '.join(SUFFIXES)}, not {options.format[:20]!r}"))
     try:
         Output.for_path(Path(f"x{suffix or '.png'}"), depth, quality)
-        read_kit(options.kit.read_bytes(), VOCABULARY)
-        options.into.mkdir(parents=True, exist_ok=True)
-    except DocumentError as error:
-        faults += [Fault(f"kit.{fault.field}".rstrip("."), fault.message) for fault in error.faults]
     except ExportError as error:
         faults.append(Fault("output", str(error)))
-    except OSError as error:
-        faults.append(Fault(str(error.filename or options.kit), f"cannot be used: {error.strerror}"))
     if faults:
         raise DocumentError(faults)
+    more = {"strength": strength, "depth": depth, "quality": quality, "long_edge": edge, "limit": limit * MEGAPIXEL}
+    return Checked(suffix, jobs, more, delivery)
+
+
+def _read(path: Path, name: str, read: Callable[[bytes], T], faults: list[Fault]) -> T | None:
+    """What a file holds; None with every fault of it, by its field."""
+    try:
+        return read(path.read_bytes())
+    except DocumentError as error:
+        faults += [Fault(f"{name}.{fault.field}".rstrip("."), fault.message) for fault in error.faults]
+    except OSError as error:
+        faults.append(Fault(str(path), f"cannot be used: {error.strerror}"))
+    return None
+
+
+def _jobs(options: argparse.Namespace, checked: Checked) -> list[Job]:
+    """A job for each picture, into a folder that is made where it is not there."""
+    from glyptic.actions.kits.files import jobs_of
+    from glyptic.actions.runs.deliveries import stems_of
+
+    try:
+        options.into.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        raise DocumentError([Fault(str(options.into), f"cannot be used: {error.strerror}")]) from error
     if options.cluster:
         options.kit, options.into = options.kit.resolve(), options.into.resolve()
         options.pictures = [path.resolve() for path in options.pictures]
-    wanted = jobs_of(
-        options.kit, options.pictures, options.into, suffix or "", options.stacks, strength=strength, depth=depth,
-        quality=quality, long_edge=edge, limit=limit * MEGAPIXEL,
+    stems = stems_of(checked.delivery, options.pictures) if checked.delivery else None
+    return jobs_of(
+        options.kit, options.pictures, options.into, checked.suffix, options.stacks, stems, **checked.more
     )  # fmt: skip
-    if options.again:
-        wanted = [job for job in wanted if not is_done(job)]
-    runner: Runner
-    run_all = run_jobs
+
+
+def _runner(options: argparse.Namespace, checked: Checked) -> Runner:
+    from glyptic.actions.runs.cluster import Cluster
+    from glyptic.actions.runs.runners import Here, Processes
+
     if options.cluster:
-        runner = Cluster(options.cluster)
-        if options.send == "pictures" or (options.send == "auto" and not _seen(runner, options)):
-            run_all = run_parcels
-    else:
-        runner = Processes(jobs) if jobs > 1 and len(wanted) > 1 else Here()
-    try:
-        return SOME_FAILED if run_all(wanted, runner, _tell) else None
-    finally:
-        runner.close()
+        return Cluster(options.cluster)
+    return Processes(checked.jobs) if checked.jobs > 1 and len(options.pictures) > 1 else Here()
+
+
+def _way(options: argparse.Namespace, runner: Runner) -> Callable[[list[Job], Runner, Told], int]:
+    """How the jobs reach their workers: as paths, or with the pictures."""
+    from glyptic.actions.kits.files import run_jobs
+    from glyptic.actions.runs.cluster import Cluster
+    from glyptic.actions.runs.parcels import run_parcels
+
+    if isinstance(runner, Cluster) and (
+        options.send == "pictures" or (options.send == "auto" and not _seen(runner, options))
+    ):
+        return run_parcels
+    return run_jobs
 
 
 def _seen(cluster: Cluster, options: argparse.Namespace) -> bool:

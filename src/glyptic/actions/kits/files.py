@@ -188,12 +188,14 @@ def write_stack_beside(path: Path, stack: Stack, applied: Applied) -> None:
     write_whole(path, write_stack(with_sources(stack, kept), VOCABULARY).encode())
 
 
-def jobs_of(kit: Path, pictures: list[Path], into: Path, suffix: str, stacks: bool, **more: Any) -> list[Job]:
-    """A job for each picture, each with a name of its own after it."""
+def jobs_of(
+    kit: Path, pictures: list[Path], into: Path, suffix: str, stacks: bool, stems: list[str] | None = None, **more: Any
+) -> list[Job]:
+    """A job for each picture, each with a name of its own: after the picture, or stems where they are given."""
     taken: set[str] = set()
     jobs = []
-    for picture in pictures:
-        stem, number = picture.stem, 1
+    for picture, wanted in zip(pictures, stems or [one.stem for one in pictures], strict=True):
+        stem, number = wanted, 1
         while f"{stem}{'' if number == 1 else f'-{number}'}" in taken:
             number += 1
         name = f"{stem}{'' if number == 1 else f'-{number}'}"

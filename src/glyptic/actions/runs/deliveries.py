@@ -104,6 +104,25 @@ def keep_deliveries(workshop: Workshop, plain: object) -> list[Values]:
     return found
 
 
+def read_delivery(text: bytes) -> Values:
+    """A delivery of a file of its own, which is an object of these fields; raises DocumentError with every fault."""
+    try:
+        plain = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise DocumentError([Fault("", f"is not JSON: {error}")]) from None
+    faults: list[Fault] = []
+    found = DELIVERY.parse(plain, "", faults)
+    if found is None:
+        raise DocumentError(faults)
+    return found
+
+
+def stems_of(delivery: Values, pictures: Sequence[Path]) -> list[str]:
+    """The names, without endings, of the files of pictures that lie in a folder: it stands for their shoot."""
+    named = [Named(path.stem, path.resolve().parent.name) for path in pictures]
+    return [Path(name).stem for name in file_names(delivery, named, datetime.now())]
+
+
 @dataclass(frozen=True)
 class Named:
     """What of a plate stands in the name of its file. taken: when it was taken, or None."""
