@@ -69,7 +69,7 @@ def test_a_name_that_is_taken_is_asked_for(bench):
     expect(page.locator("#kit-form .problem")).to_contain_text("There is a kit called ‘Taken’ already")
     page.locator("[data-keep-instead]").click()
     expect(page.locator("#kit")).to_be_hidden()
-    assert open_add(bench, "Taken").count() == 1
+    expect(open_add(bench, "Taken")).to_have_count(1)
 
 
 def test_the_page_of_kits_renames_removes_and_reads_what_it_wrote(bench, tmp_path):

@@ -166,7 +166,6 @@ def backdrop(picture: Picture) -> Area:
     for one in np.flatnonzero(touching > LEAST_BORDER * len(border)):
         near = np.linalg.norm(np.median(lab[labels == one], axis=0) - colour) < NEAR_COLOUR
         role[one] = INSIDE if near or one == main else OUTSIDE
-    role[0] = 0
     rest = 1 - (role == INSIDE)[labels].astype(np.uint8)
     rest = cv2.erode(cv2.morphologyEx(rest, cv2.MORPH_OPEN, DISC), SQUARE, iterations=CLEAR)
     markers = role[labels]
@@ -244,7 +243,9 @@ def _softened(picture: Picture, area: Area) -> Area:
 
 
 def at_full_size(picture: Picture, area: Area, level: int) -> Area:
-    """Codes 0..255 (height, width) of an area of a level, its edge found anew at each finer one."""
+    """Codes 0..255 (height, width) of an area of a level, its edge found anew at each finer one, or at full size."""
+    if level == 0:
+        area = _sharper(picture, area, 0, BAND)
     while level > 0:
         width, height = level_size(picture.width, picture.height, level - 1)
         if width * height > MOST_SHARPENED:

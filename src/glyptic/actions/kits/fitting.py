@@ -16,7 +16,7 @@ from glyptic.params import Values
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.quantise import to_codes
 
-LEAST_FOUND, MOST_FOUND = 0.02, 0.95
+LEAST_FOUND, MOST_FOUND = 0.02, 0.93
 """Shares of a picture between which a backdrop that was found is taken to be one."""
 FOUND_NOWHERE = "its backdrop was hardly found: {share:.0f} % of the picture was taken for it"
 
