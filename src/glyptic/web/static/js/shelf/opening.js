@@ -77,7 +77,7 @@ export class Opening {
 
   /** @param {File[]} files */
   async #openFolder(files) {
-    const readable = files.filter(({ name }) => READABLE.test(name) && !name.startsWith("."));
+    const readable = files.filter(({ name }) => READABLE.test(name) && !name.startsWith(".")).toSorted((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
     const folder = files[0]?.webkitRelativePath.split("/")[0] ?? "";
     if (!readable.length) {
       say(`There is no JPEG, PNG or TIFF in ${folder || "that folder"}. Nothing was changed.`);
@@ -109,7 +109,7 @@ export class Opening {
     }
   }
 
-  /** @param {File[]} files @param {string} shoot @param {(share: number) => void} told @param {AbortSignal} signal @param {boolean} [many] */
+  /** @param {File[]} files @param {string} shoot @param {(share: number) => void} told @param {AbortSignal} [signal] @param {boolean} [many] */
   #send(files, shoot, told, signal, many) {
     const form = formOf("picture", files);
     for (const [name, value] of Object.entries(this.#fields(shoot, many))) form.append(name, value);
@@ -125,8 +125,7 @@ export class Opening {
     let [done, shown] = [0, begun];
     const next = async () => {
       for (let file = waiting.shift(); file && !signal.aborted; file = waiting.shift()) {
-        await this.#ofMany(file, shoot, signal);
-        if (signal.aborted) return;
+        await this.#ofMany(file, shoot);
         done += 1;
         const left = (performance.now() - begun) / 1000 / done * (files.length - done);
         line.progress(done / files.length, `${done} of ${files.length}, ${leftWords(left)}`);
@@ -137,18 +136,19 @@ export class Opening {
       }
     };
     line.progress(0, "on their way …");
+    signal.addEventListener("abort", () => { line.note.textContent = "stopping: those on their way arrive …"; });
     await Promise.all(Array.from({ length: AT_ONCE }, next));
     await this.#refresh();
-    if (signal.aborted) line.failed(`Stopped: ${done} of ${files.length} are on the shelf, the others were left where they are.`);
+    if (signal.aborted && done < files.length) line.failed(`Stopped after ${done} of ${files.length}; the others were left where they are.`);
     else line.item.remove();
   }
 
-  /** One of many: a failure gets a line of its own, and the others go on. @param {File} file @param {string} shoot @param {AbortSignal} signal */
-  async #ofMany(file, shoot, signal) {
+  /** One of many: a failure gets a line of its own, and the others go on. What is on its way arrives though the rest is stopped. @param {File} file @param {string} shoot */
+  async #ofMany(file, shoot) {
     try {
-      await this.#send([file], shoot, () => {}, signal, true);
+      await this.#send([file], shoot, () => {}, undefined, true);
     } catch (error) {
-      if (!(error instanceof DOMException)) new Line(this.list, file.name).failed(/** @type {Error} */ (error).message);
+      new Line(this.list, file.name).failed(/** @type {Error} */ (error).message);
     }
   }
 
