@@ -129,7 +129,7 @@ def test_layers_are_copied_from_one_plate_to_the_others(shop, plates, kit):
         runs.begin_run(shop, "layers", plates, {"from": plates[1]})
 
 
-def test_deliveries_are_the_finished_pictures_under_their_names(shop, plates, kit):
+def test_deliveries_are_the_finished_pictures_under_their_names(shop, plates, kit, monkeypatch):
     rows = [
         {"name": "Web", "format": "png", "long_edge": 45, "pattern": "{number} {name}"},
         {"name": "Print", "format": "tif", "depth": "16", "pattern": "{delivery}"},
@@ -145,6 +145,9 @@ def test_deliveries_are_the_finished_pictures_under_their_names(shop, plates, ki
         read_picture(folder / "Print/Print.tif", 10**6).codes, np.moveaxis(finished(shop, plates[0]), 2, 0)
     )
     assert read_picture(folder / "Web/001 plate 0.png", 10**6).codes.shape == (3, 30, 45)
+    with monkeypatch.context() as patch:
+        patch.setattr(runs, "MOST_LISTED", 1)
+        assert len(runs.lines_of(shop, run)) == 1 and sorted(runs.files_of(shop, run).values()) == found
     runs.undo_items(shop, run)
     assert not list(folder.rglob("*.*"))
 

@@ -117,8 +117,7 @@ def files(run_id: int) -> BaseResponse:
     """Every file a run has written, in a ZIP."""
     run = runs.look_at_run(workshop(), run_id)
     folder = deliveries_folder(workshop(), run_id)
-    written = [line.made["file"] for line in runs.lines_of(workshop(), run_id, DONE) if "file" in line.made]
-    there = [name for name in written if (folder / name).is_file()]
+    there = [name for name in runs.files_of(workshop(), run_id).values() if (folder / name).is_file()]
     if not there:
         raise NotFound(NO_FILES)
     packed = TemporaryFile(prefix="glyptic-")  # noqa: SIM115  sent, then closed by the response
@@ -135,8 +134,8 @@ def files(run_id: int) -> BaseResponse:
 @blueprint.get("/runs/<int:run_id>/files/<int:item_id>")
 def file(run_id: int, item_id: int) -> BaseResponse:
     """One file that a run has written."""
-    found = next((line for line in runs.lines_of(workshop(), run_id, DONE) if line.id == item_id), None)
-    path = deliveries_folder(workshop(), run_id) / found.made["file"] if found and "file" in found.made else None
+    name = runs.files_of(workshop(), run_id).get(item_id)
+    path = deliveries_folder(workshop(), run_id) / name if name else None
     if path is None or not path.is_file():
         raise NotFound(NO_FILES)
     return send_file(path, as_attachment=True, download_name=path.name)

@@ -104,6 +104,14 @@ def lines_of(shop: Workshop, run_id: int, *states: str) -> list[Line]:
         ]  # fmt: skip
 
 
+def files_of(shop: Workshop, run_id: int) -> dict[int, str]:
+    """The files a run has written, all of them, by the items they came of."""
+    with shop.store.session() as session:
+        kept.run_of(session, run_id)
+        made = {item.id: json.loads(item.made) for item in kept.items_of(session, run_id, DONE)}
+    return {number: plain["file"] for number, plain in made.items() if "file" in plain}
+
+
 def _root_of(session: Session, plate: Plate | None) -> str:
     root = root_of(session, plate.head_id) if plate is not None else None
     return root.hex() if root is not None else ""
