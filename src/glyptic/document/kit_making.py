@@ -71,10 +71,10 @@ def _topmost(row: tuple[Layer, ...], ids: set[str]) -> Iterable[Layer]:
 def _opened(row: tuple[Layer, ...], name: str) -> tuple[Layer, ...]:
     """What is in a single group, where the group is no more than its layers; of one that is called as the kit, which
     therefore is that kit on a plate, the opacity is the strength it was added at."""
-    if len(row) == 1 and row[0].kind == "group" and row[0].layers:
+    if len(row) == 1 and row[0].layers:
         group = row[0]
         opacity = group.opacity if group.name == name.strip() else 1.0
-        plain = Layer(group.id, "group", group.name, opacity=opacity, layers=group.layers, mark=group.mark)
+        plain = Layer(group.id, group.kind, group.name, opacity=opacity, layers=group.layers, mark=group.mark)
         return group.layers if group == plain else row
     return row
 

@@ -17,7 +17,6 @@ from glyptic.store.plates import root_of
 from glyptic.store.runs import DONE, ENDED, FAILED, GOING, STOPPED, UNDONE, WAITING
 from glyptic.store.tables import Plate, Run, RunItem, now
 
-MOST_PLATES = 100_000
 MOST_LISTED = 300
 """Lines of one state that a run's page lists."""
 
@@ -37,7 +36,7 @@ class Line:
 
 @dataclass(frozen=True)
 class RunCard:
-    """A run: how many of its plates are in which state; left: seconds it will take, None where that is not known."""
+    """A run: how many of its plates are in which state."""
 
     id: int
     kind: str
@@ -49,7 +48,6 @@ class RunCard:
     done: int
     failed: int
     undone: int
-    left: float | None = None
 
     @property
     def count(self) -> int:
