@@ -8,7 +8,8 @@ from glyptic.adjust import KINDS
 from glyptic.analysis.histogram import histograms
 from glyptic.base.errors import DocumentError
 from glyptic.pixels.counts import percentile
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.seen import Seen
+from glyptic.pixels.spaces import SRGB, tone
 from tests.conftest import colourful, finished, picture_of, stack_of
 
 
@@ -20,13 +21,13 @@ def flat(*rgb):
 
 def seen(*rgb):
     px = np.array(rgb, np.float32)[:, None, None]
-    return (*rgb, float(tone(px)[0, 0]))
+    return Seen(*rgb, float(tone(px, SRGB)[0, 0]), SRGB)
 
 
 def picked(kind, name, spot, by=0.0, settings=None):
     """Plain settings of a layer after a pick, through the edit the page makes."""
     stack = stack_of({"kind": kind, "id": "l", "settings": settings or {}})
-    arguments = {"layer": "l", "pick": name, "seen": list(seen(*spot)), "by": by}
+    arguments = {"layer": "l", "pick": name, "seen": list(seen(*spot)[:4]), "by": by}
     layer = edited(stack, "pick", arguments).stack.find("l")
     return KINDS[kind].schema.plain(layer.settings)
 
@@ -68,7 +69,7 @@ def test_black_never_passes_white():
 def test_auto_lets_go_of_a_thousandth_at_either_end(name, channels):
     px = (colourful(200, 150) / 65535 * 0.6 + 0.2).astype(np.float32)
     levels = KINDS["levels"]
-    changed = levels.auto(levels.schema.defaults, name, histograms(px))
+    changed = levels.auto(levels.schema.defaults, name, histograms(px, SRGB))
     assert list(changed) == channels
     for channel in channels:
         values = px if channel == "rgb" else px[channels.index(channel)]
@@ -78,7 +79,7 @@ def test_auto_lets_go_of_a_thousandth_at_either_end(name, channels):
 
 def test_percentiles_are_those_of_the_values():
     values = np.random.default_rng(3).beta(2, 5, (3, 60, 80)).astype(np.float32)
-    counts = histograms(values)["green"]
+    counts = histograms(values, SRGB)["green"]
     for share in (0.001, 0.2, 0.5, 0.99):
         assert percentile(counts, share) == pytest.approx(np.quantile(values[1], share), abs=5e-3)
 
@@ -96,7 +97,7 @@ def test_a_curve_is_met_after_the_curves_before_it():
     meets = curves.meets(curves.schema.parse(lifted, "", []), seen(0.5, 0.5, 0.5))
     assert meets["red"] == 0.5 and meets["rgb"] == pytest.approx((0.6 + 0.5 + 0.5) / 3, abs=1e-6)
     after = finished(flat(0.5, 0.5, 0.5), {"kind": "curves", "settings": lifted})
-    assert meets["tone"] == pytest.approx(float(tone(after)[0, 0]), abs=1e-4)
+    assert meets["tone"] == pytest.approx(float(tone(after, SRGB)[0, 0]), abs=1e-4)
 
 
 def test_a_family_is_placed_where_the_picked_colour_lies():

@@ -5,6 +5,7 @@ import pytest
 from skimage.color import deltaE_ciede2000, rgb2lab
 
 from glyptic.analysis.difference import apart, lab
+from glyptic.pixels.spaces import SRGB
 
 SHARMA = [
     ((50, 2.6772, -79.7751), (50, 0, -82.7485), 2.0425), ((50, -1.3802, -84.2814), (50, 0, -82.7485), 1.0000),
@@ -27,4 +28,4 @@ def test_agrees_with_an_independent_implementation():
     rng = np.random.default_rng(2)
     one, other = rng.random((2, 3, 500))
     labs = [rgb2lab(px.T[None])[0] for px in (one, other)]
-    assert apart(lab(one), lab(other)) == pytest.approx(deltaE_ciede2000(*labs), abs=0.02)
+    assert apart(lab(one, SRGB), lab(other, SRGB)) == pytest.approx(deltaE_ciede2000(*labs), abs=0.02)

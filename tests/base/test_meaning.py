@@ -21,7 +21,7 @@ def package(tmp_path):
     return copy
 
 
-@pytest.mark.parametrize("kernel", ["pixels/srgb.py", "adjust/exposure.py", "brush/painting.py", "engine/steps.py"])
+@pytest.mark.parametrize("kernel", ["pixels/transfer.py", "adjust/exposure.py", "brush/painting.py", "engine/steps.py"])
 def test_a_changed_kernel_is_other_code(package, kernel):
     before = digest_of_sources(package, DECIDES_PIXELS)
     assert before == of_pixels()

@@ -12,7 +12,7 @@ from glyptic.engine.reader import Reader
 from glyptic.engine.render import Rendering, cache_for, region_at, render
 from glyptic.engine.views import VIEWS, Dress
 from glyptic.pixels.quantise import to_codes
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import SRGB, tone
 from tests.conftest import colourful, finished, picture_of, stack_of
 from tests.tolerances import EXACT
 
@@ -254,7 +254,7 @@ def test_views_show_what_they_say(picture):
     grey_of_tone = seen["tone"]
     assert (
         np.array_equal(grey_of_tone[0], grey_of_tone[2])
-        and np.abs(tone(grey_of_tone) - tone(seen["finished"])).max() < EXACT
+        and np.abs(tone(grey_of_tone, SRGB) - tone(seen["finished"], SRGB)).max() < EXACT
     )
     still = np.array_equal(seen["before"], seen["finished"]), (seen["before"] == seen["finished"]).all(0)
     assert not still[0] and np.array_equal(seen["change"][0][still[1]], seen["change"][2][still[1]])

@@ -1,9 +1,19 @@
 """The formulas of computation.md that several rules share, in float64."""
 
+from fractions import Fraction
+
 import numpy as np
 from scipy.ndimage import gaussian_filter, grey_dilation, grey_erosion
 
-WEIGHTS = np.array([0.2126, 0.7152, 0.0722])
+TO_XYZ = {
+    "srgb": "506752/1228815 87881/245763 12673/70218 87098/409605 175762/245763 12673/175545 7918/409605 87881/737289 "
+    "1001167/1053270",
+    "display-p3": "608311/1250200 189793/714400 198249/1000160 35783/156275 247089/357200 198249/2500400 0 32229/714400 "
+    "5220557/5000800",
+    "wide": "63426534/99577255 20160776/139408157 47086771/278816314 26158966/99577255 472592308/697040785 "
+    "8267143/139408157 0 19567812/697040785 295819943/278816314",
+}
+"""Linear light to XYZ under D65, as CSS Color 4 publishes it for sRGB, display-p3 and rec2020."""
 
 
 def lin(x):
@@ -14,10 +24,6 @@ def lin(x):
 def enc(y):
     a = np.abs(y)
     return np.sign(y) * np.where(a <= 0.0031308, a * 12.92, 1.055 * a ** (1 / 2.4) - 0.055)
-
-
-def luminance(c):
-    return np.maximum(0, lin(c) @ WEIGHTS)
 
 
 def tone(y):
@@ -60,25 +66,50 @@ def grown(m, r):
     return change(m, footprint=dx * dx + dy * dy <= r * r, mode="reflect")
 
 
-TO_LMS = np.array([
-    [0.4122214708, 0.5363325363, 0.0514459929],
-    [0.2119034982, 0.6806995451, 0.1073969566],
-    [0.0883024619, 0.2817188376, 0.6299787005],
+XYZ_TO_LMS = np.array([
+    [0.8190224379967030, 0.3619062600528904, -0.1288737815209879],
+    [0.0329836539323885, 0.9292868615863434, 0.0361446663506424],
+    [0.0481771893596242, 0.2642395317527308, 0.6335478284694309],
 ])  # fmt: skip
 TO_LAB = np.array([
-    [0.2104542553, 0.7936177850, -0.0040720468],
-    [1.9779984951, -2.4285922050, 0.4505937099],
-    [0.0259040371, 0.7827717662, -0.8086757660],
+    [0.2104542683093140, 0.7936177747023054, -0.0040720430116193],
+    [1.9779985324311684, -2.4285922420485799, 0.4505937099617411],
+    [0.0259040424655478, 0.7827717124575296, -0.8086757549230774],
 ])  # fmt: skip
 
 
-def oklab(c):
-    return np.cbrt(lin(np.clip(c, 0, 1)) @ TO_LMS.T) @ TO_LAB.T
+class Colours:
+    """What depends on a working space's primaries."""
 
+    def __init__(self, space="srgb"):
+        self.to_xyz = np.array([float(Fraction(v)) for v in TO_XYZ[space].split()]).reshape(3, 3)
+        self.to_lms = XYZ_TO_LMS @ self.to_xyz
 
-def light_of(lab):
-    """Linear light of Oklab, in range or not."""
-    return (lab @ np.linalg.inv(TO_LAB).T) ** 3 @ np.linalg.inv(TO_LMS).T
+    def luminance(self, c):
+        return np.maximum(0, lin(c) @ self.to_xyz[1])
+
+    def oklab(self, c):
+        return np.cbrt(lin(np.clip(c, 0, 1)) @ self.to_lms.T) @ TO_LAB.T
+
+    def light_of(self, lab):
+        """Linear light of Oklab, in range or not."""
+        return (lab @ np.linalg.inv(TO_LAB).T) ** 3 @ np.linalg.inv(self.to_lms).T
+
+    def fitted(self, lab):
+        """Encoded RGB of Oklab, the chroma lowered until it lies in range."""
+        lab = np.array(lab)
+        lab[..., 0] = np.clip(lab[..., 0], 0, 1)
+
+        def light(share):
+            return self.light_of(np.concatenate([lab[..., :1], lab[..., 1:] * share], -1))
+
+        low, high = np.zeros_like(lab[..., :1]), np.ones_like(lab[..., :1])
+        for _ in range(40):
+            middle = (low + high) / 2
+            rgb = light(middle)
+            fits = ((rgb >= -1e-6) & (rgb <= 1 + 1e-6)).all(-1, keepdims=True)
+            low, high = np.where(fits, middle, low), np.where(fits, high, middle)
+        return enc(np.clip(light(low), 0, 1))
 
 
 def as_far_as_it_goes(inside, wanted):
@@ -87,24 +118,6 @@ def as_far_as_it_goes(inside, wanted):
     with np.errstate(divide="ignore", invalid="ignore"):
         share = np.where(way > 0, (1 - inside) / way, np.where(way < 0, -inside / way, 1))
     return inside + np.clip(share, 0, 1).min(-1, keepdims=True) * way
-
-
-def fitted(lab):
-    """Encoded RGB of Oklab, the chroma lowered until it lies in range."""
-    lab = np.array(lab)
-    lab[..., 0] = np.clip(lab[..., 0], 0, 1)
-
-    def light(share):
-        scaled = np.concatenate([lab[..., :1], lab[..., 1:] * share], -1)
-        return (scaled @ np.linalg.inv(TO_LAB).T) ** 3 @ np.linalg.inv(TO_LMS).T
-
-    low, high = np.zeros_like(lab[..., :1]), np.ones_like(lab[..., :1])
-    for _ in range(40):
-        middle = (low + high) / 2
-        rgb = light(middle)
-        fits = ((rgb >= -1e-6) & (rgb <= 1 + 1e-6)).all(-1, keepdims=True)
-        low, high = np.where(fits, middle, low), np.where(fits, high, middle)
-    return enc(np.clip(light(low), 0, 1))
 
 
 def over(cb, colour):

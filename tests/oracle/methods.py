@@ -5,7 +5,7 @@ from itertools import pairwise
 
 import numpy as np
 
-from tests.oracle.formulas import bias, enc, fitted, gauss, lin, luminance, luminance_of, oklab, over, smoothstep, tone
+from tests.oracle.formulas import Colours, bias, enc, gauss, lin, luminance_of, over, smoothstep, tone
 
 
 def inverse(function, values):
@@ -19,6 +19,8 @@ def inverse(function, values):
 
 class Methods:
     """Each takes plain settings and the backdrop (h, w, 3) and gives (Cs, alpha)."""
+
+    colours = Colours()
 
     def invert(self, settings, cb):
         return cb + settings.get("strength", 0) * (1 - 2 * cb), 1.0
@@ -35,7 +37,7 @@ class Methods:
         return moved(np.clip(cb, 0, 1)) + first * np.minimum(cb, 0) + last * np.maximum(cb - 1, 0), 1.0
 
     def white_balance(self, settings, cb):
-        """The sums of CIE 15 and of the Bradford transform, with the rounded sRGB matrix of IEC 61966-2-1."""
+        """The sums of CIE 15 and of the Bradford transform, in XYZ."""
         kelvin, tint = settings.get("temperature", 6504), settings.get("tint", 0)
 
         def uv(k):
@@ -53,20 +55,20 @@ class Methods:
         across *= np.sign(across.imag)
         cone = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
         scale = (cone @ white(uv(6504))) / (cone @ white(uv(kelvin) + 0.02 * tint * across))
-        xyz = np.array([[0.4124, 0.3576, 0.1805], [0.2126, 0.7152, 0.0722], [0.0193, 0.1192, 0.9505]])
+        xyz = self.colours.to_xyz
         m = np.linalg.inv(xyz) @ np.linalg.inv(cone) @ np.diag(scale) @ cone @ xyz
         return enc(lin(cb) @ m.T), 1.0
 
     def vibrance(self, settings, cb):
-        lab = oklab(cb)
+        lab = self.colours.oklab(cb)
         c = np.hypot(lab[..., 1], lab[..., 2])
         more = 1 + settings.get("vibrance", 0) * (1 - np.minimum(c / 0.3, 1)) ** 2
         lab[..., 1:] *= (more * (1 + settings.get("saturation", 0)))[..., None]
-        return over(cb, fitted(lab)), 1.0
+        return over(cb, self.colours.fitted(lab)), 1.0
 
     def hue_saturation(self, settings, cb):
         s = {"hue": 0, "saturation": 0, "lightness": 0, "centre": 0, "width": 360, "border": 0.3, **settings}
-        lab = oklab(cb)
+        lab = self.colours.oklab(cb)
         c = np.hypot(lab[..., 1], lab[..., 2])
         away = np.abs((np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) - s["centre"] + 180) % 360 - 180)
         inside = 1 - smoothstep(s["width"] / 2, s["width"] / 2 + max(1, 90 * s["border"]), away)
@@ -82,11 +84,11 @@ class Methods:
             lab[..., 1], lab[..., 2] = ab.real, ab.imag
         room = 1 - lab[..., 0] if s["lightness"] > 0 else lab[..., 0]
         lab[..., 0] += w * s["lightness"] * room
-        return over(cb, np.where((w > 0)[..., None], fitted(lab), np.clip(cb, 0, 1))), 1.0
+        return over(cb, np.where((w > 0)[..., None], self.colours.fitted(lab), np.clip(cb, 0, 1))), 1.0
 
     def tone_moved(self, cb, new):
         """Linear light scaled to a new tone; grey where there is none."""
-        y, new = luminance(cb)[..., None], luminance_of(np.maximum(new, 0))[..., None]
+        y, new = self.colours.luminance(cb)[..., None], luminance_of(np.maximum(new, 0))[..., None]
         with np.errstate(divide="ignore", invalid="ignore"):
             return enc(np.where(y > 5e-8, lin(cb) * new / y, new))
 
@@ -100,7 +102,7 @@ class Methods:
 
     def light(self, settings, cb):
         s = {"highlights": 0, "shadows": 0, "whites": 0, "blacks": 0, "radius": 60, **settings}
-        t = tone(luminance(cb))
+        t = tone(self.colours.luminance(cb))
         base = self.guided_base(t, s["radius"], 0.05)
 
         def lift(x, amount):
@@ -114,20 +116,20 @@ class Methods:
         return self.tone_moved(cb, moved + t - base), 1.0
 
     def local_contrast(self, settings, cb):
-        t = tone(luminance(cb))
+        t = tone(self.colours.luminance(cb))
         base = self.guided_base(t, settings.get("radius", 30), 0.08)
         return self.tone_moved(cb, base + (1 + settings.get("amount", 0)) * (t - base)), 1.0
 
     def sharpen(self, settings, cb):
         s = {"amount": 0, "radius": 1.5, "noise": 0.005, "limit": 0.1, **settings}
-        t = tone(luminance(cb))
+        t = tone(self.colours.luminance(cb))
         d = t - gauss(t, s["radius"])
         more = s["amount"] * d**3 / (d**2 + max(s["noise"], 1e-4) ** 2)
         return self.tone_moved(cb, t + more / (1 + abs(more) / s["limit"])), 1.0
 
     def thirds(self, cb):
         """The weights of shadows, midtones and highlights."""
-        t = tone(luminance(cb))[..., None]
+        t = tone(self.colours.luminance(cb))[..., None]
         dark, bright = 1 - smoothstep(0.1, 0.55, t), smoothstep(0.45, 0.9, t)
         return dark, 1 - dark - bright, bright
 
@@ -135,23 +137,25 @@ class Methods:
         moved = cb.copy()
         for name, w in zip(("shadows", "midtones", "highlights"), self.thirds(cb), strict=True):
             moved += 0.2 * w * np.array([settings.get(name, {}).get(c, 0) for c in ("red", "green", "blue")])
-        return (self.tone_moved(moved, tone(luminance(cb))) if settings.get("hold_tone", True) else moved), 1.0
+        return (
+            self.tone_moved(moved, tone(self.colours.luminance(cb))) if settings.get("hold_tone", True) else moved
+        ), 1.0
 
     def split_tone(self, settings, cb):
         s = {"shadow_hue": 250, "shadow_saturation": 0, "highlight_hue": 75, "highlight_saturation": 0, "balance": 0}
         s |= settings
         middle = 0.5 - 0.35 * s["balance"]
-        w = smoothstep(middle - 0.35, middle + 0.35, tone(luminance(cb)))
-        lab = oklab(cb)
+        w = smoothstep(middle - 0.35, middle + 0.35, tone(self.colours.luminance(cb)))
+        lab = self.colours.oklab(cb)
         for name, weight in (("shadow", 1 - w), ("highlight", w)):
             turned = 0.16 * s[f"{name}_saturation"] * np.exp(1j * np.radians(s[f"{name}_hue"]))
             lab[..., 1] += weight * turned.real
             lab[..., 2] += weight * turned.imag
-        return over(cb, fitted(lab)), 1.0
+        return over(cb, self.colours.fitted(lab)), 1.0
 
     def colour_families(self, settings, cb):
         s = {"by": "hue", "centre": 30, "width": 60, "border": 0.3, "red": 0, "yellow": 0, "lightness": 0, **settings}
-        lab = oklab(cb)
+        lab = self.colours.oklab(cb)
         ab = lab[..., 1] + 1j * lab[..., 2]
         away = np.abs((np.degrees(np.angle(ab)) - s["centre"] + 180) % 360 - 180)
         in_hue = 1 - smoothstep(s["width"] / 2, s["width"] / 2 + max(1, 90 * s["border"]), away)
@@ -164,7 +168,7 @@ class Methods:
         lab += w[..., None] * np.stack(
             [s["lightness"] * room, *(np.full_like(room, 0.12 * s[n]) for n in ("red", "yellow"))], -1
         )
-        return over(cb, np.where((w > 0)[..., None], fitted(lab), np.clip(cb, 0, 1))), 1.0
+        return over(cb, np.where((w > 0)[..., None], self.colours.fitted(lab), np.clip(cb, 0, 1))), 1.0
 
     def black_white(self, settings, cb):
         ring = [
@@ -176,14 +180,14 @@ class Methods:
             ("magenta", 328),
             ("red", 389),
         ]
-        lab = oklab(cb)
+        lab = self.colours.oklab(cb)
         hue = (np.degrees(np.arctan2(lab[..., 2], lab[..., 1])) - 29) % 360 + 29
         stops = np.zeros_like(hue)
         for (low, a), (high, b) in pairwise(ring):
             share = smoothstep(a, b, hue)
             between = (hue >= a) & (hue < b)
             stops += between * ((1 - share) * settings.get(low, 0) + share * settings.get(high, 0))
-        y = luminance(cb) * 2 ** (stops * np.minimum(np.hypot(lab[..., 1], lab[..., 2]) / 0.25, 1))
+        y = self.colours.luminance(cb) * 2 ** (stops * np.minimum(np.hypot(lab[..., 1], lab[..., 2]) / 0.25, 1))
         return cb + settings.get("strength", 0) * (enc(y)[..., None] - cb), 1.0
 
     def grain(self, settings, cb):
@@ -205,5 +209,5 @@ class Methods:
             weights = np.outer([1 - fy, fy], [1 - fx, fx])
             near = [[at(column + dx, row + dy) for dx in (0, 1)] for dy in (0, 1)]
             n[i, j] = (weights * near).sum() / np.sqrt((weights**2).sum())
-        t = tone(luminance(cb))
+        t = tone(self.colours.luminance(cb))
         return cb + (0.1 * settings.get("amount", 0) * np.maximum(4 * t * (1 - t), 0) * n)[..., None], 1.0

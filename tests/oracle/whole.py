@@ -12,15 +12,13 @@ import numpy as np
 from scipy.interpolate import PchipInterpolator
 
 from tests.oracle.formulas import (
+    Colours,
     as_far_as_it_goes,
     enc,
     gauss,
     grown,
-    light_of,
     lin,
-    luminance,
     luminance_of,
-    oklab,
     smoothstep,
     tone,
     tone_window,
@@ -115,6 +113,7 @@ class Whole(Methods):
 
     def __init__(self, stack, base, pictures=None):
         self.stack = stack
+        self.colours = Colours((stack or {}).get("working_space", "srgb"))
         self.base = base
         self.pictures = pictures or {}
         self.masks = {}
@@ -194,18 +193,18 @@ class Whole(Methods):
         g = self.painting(layer.get("strokes", []), np.full(cb.shape[:2], 0.5))
         inside = np.clip(cb, 0, 1)
         if settings.get("reach"):
-            g = 0.5 + (g - 0.5) * tone_window(settings["reach"], tone(luminance(cb)))
+            g = 0.5 + (g - 0.5) * tone_window(settings["reach"], tone(self.colours.luminance(cb)))
         b = blend(mode, inside, np.repeat(g[..., None], 3, -1))
         if settings.get("hold_colour"):
-            wanted = np.concatenate([oklab(b)[..., :1], oklab(inside)[..., 1:]], -1)
-            y, below = luminance(b)[..., None], luminance(inside)[..., None]
+            wanted = np.concatenate([self.colours.oklab(b)[..., :1], self.colours.oklab(inside)[..., 1:]], -1)
+            y, below = self.colours.luminance(b)[..., None], self.colours.luminance(inside)[..., None]
             with np.errstate(divide="ignore", invalid="ignore"):
                 light = np.where(below > 0, lin(inside) * y / below, y)
                 top = light.max(-1, keepdims=True)
                 k = np.where(top > 1, (1 - y) / (top - y), 1)
             held = np.clip(y + (light - y) * k, 0, 1)
             if settings.get("holds") == "chroma":
-                held = as_far_as_it_goes(held, light_of(wanted))
+                held = as_far_as_it_goes(held, self.colours.light_of(wanted))
             b = enc(held)
         neutral = (g == 0.5) & (mode in NEUTRAL_GREY_MODES)
         return np.where(neutral[..., None], cb, cb + a * (b - inside))
@@ -272,7 +271,7 @@ class Whole(Methods):
             for k, n in enumerate(("red", "green", "blue"))
         ], -1)  # fmt: skip
         if "tone" in points:
-            y = luminance(out)[..., None]
+            y = self.colours.luminance(out)[..., None]
             new = luminance_of(self.curve(points["tone"], tone(y)))
             with np.errstate(divide="ignore", invalid="ignore"):
                 out = enc(np.where(y > 0, lin(out) * new / y, new))
@@ -338,11 +337,14 @@ class Whole(Methods):
         return inside.reshape(h, n, w, n).mean((1, 3))
 
     def tone_part(self, s, seen):
-        return tone_window(s, tone(luminance(seen)))
+        return tone_window(s, tone(self.colours.luminance(seen)))
 
     def colour_part(self, s, seen):
         colours = [np.array(colour, float) for colour in (s["colour"], *s.get("also", []))]
-        d = np.min([np.linalg.norm(oklab(seen) - oklab(colour), axis=-1) for colour in colours], axis=0)
+        d = np.min(
+            [np.linalg.norm(self.colours.oklab(seen) - self.colours.oklab(colour), axis=-1) for colour in colours],
+            axis=0,
+        )
         tolerance, softness = s.get("tolerance", 0.1), s.get("softness", 0)
         return 1 - smoothstep(tolerance, tolerance + softness, d) if softness else (d <= tolerance).astype(float)
 

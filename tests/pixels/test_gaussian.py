@@ -12,6 +12,7 @@ from glyptic.engine.reader import Node, Reader
 from glyptic.engine.surroundings import Surroundings
 from glyptic.params import Values
 from glyptic.pixels.gaussian import folded, reduction, reflected
+from glyptic.pixels.spaces import SRGB
 from tests.tolerances import FLOAT32, GAUSSIAN
 
 
@@ -20,6 +21,7 @@ class Flat(Node):
 
     def __init__(self, px):
         super().__init__(b"planes")
+        self.space = SRGB
         self.px, self.channels = px, len(px)
 
     def key(self, reader, tx, ty):

@@ -4,14 +4,15 @@ import numpy as np
 
 from glyptic.pixels.compiled import kernel
 from glyptic.pixels.oklch import fit, rows
-from glyptic.pixels.srgb import linear
+from glyptic.pixels.spaces import SRGB
+from glyptic.pixels.transfer import linear
 
 
 @kernel
-def fitted(lab):
+def fitted(lab, of):
     l, a, b, _, room = rows(lab.shape[1])
     l[:], a[:], b[:] = lab[0], lab[1], lab[2]
-    fit(l, a, b, room)
+    fit(l, a, b, room, of)
     lab[0], lab[1], lab[2] = l, a, b
 
 
@@ -41,6 +42,6 @@ def test_chroma_is_lowered_just_as_far_as_it_takes():
     share = np.where((lit.min(0) >= -1e-6) & (lit.max(0) <= 1 + 1e-6), 1, low)
     expected = np.clip(light(lab * [np.ones(4000), share, share]), 0, 1)
     found = lab.astype(np.float32)
-    fitted(found)
+    fitted(found, SRGB.of)
     assert (share < 1).mean() > 0.3
     assert np.abs(linear(found) - expected).max() < 2e-4

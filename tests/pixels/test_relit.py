@@ -5,7 +5,7 @@ import pytest
 
 from glyptic.pixels.compiled import kernel
 from glyptic.pixels.relit import relight
-from glyptic.pixels.srgb import encoded, linear
+from glyptic.pixels.transfer import encoded, linear
 from tests.tolerances import FLOAT32
 
 

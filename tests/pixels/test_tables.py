@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from glyptic.pixels.srgb import encoded, linear
 from glyptic.pixels.tables import make_table, through
+from glyptic.pixels.transfer import encoded, linear
 from glyptic.pixels.vector import cube_root, exp2, power_5_12, power_12_5
 
 

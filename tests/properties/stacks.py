@@ -13,9 +13,12 @@ CHANNELS = ("red", "green", "blue")
 class StackMaker:
     """Makes random stacks from a seed; with `isolated`, of many groups, half of them isolated; with `whole`, with masks
     that are grown, moved by levels and curves, and linked; with `framed`, with a frame, layers over its sheet, and
-    pictures laid by their corners."""
+    pictures laid by their corners; in a working space."""
 
-    def __init__(self, seed: int, isolated: bool = False, whole: bool = False, framed: bool = False) -> None:
+    def __init__(
+        self, seed: int, isolated: bool = False, whole: bool = False, framed: bool = False, space: str = "srgb"
+    ) -> None:
+        self.space = space
         self.framed = framed
         self.isolated = isolated
         self.whole = whole
@@ -217,6 +220,7 @@ class StackMaker:
             **({"frame": self.frame()} if self.framed else {}),
             "format": "glyptic-stack",
             "version": 1,
+            "working_space": self.space,
             "layers": [base, *(self.layer() for _ in range(layers))],
         }
 

@@ -27,11 +27,15 @@ def picture_of(codes, key):
 
 
 @pytest.mark.parametrize(
-    ("seed", "what"),
-    [*((n, "") for n in range(24)), *((n, what) for what in ("isolated", "whole", "framed") for n in range(14))],
+    ("seed", "what", "space"),
+    [
+        *((n, "", "srgb") for n in range(24)),
+        *((n, what, "srgb") for what in ("isolated", "whole", "framed") for n in range(14)),
+        *((n, what, space) for space in ("display-p3", "wide") for what in ("", "whole", "framed") for n in range(8)),
+    ],
 )
-def test_random_stack(seed, what):
-    maker = StackMaker(seed, isolated=what == "isolated", whole=what == "whole", framed=what == "framed")
+def test_random_stack(seed, what, space):
+    maker = StackMaker(seed, isolated=what == "isolated", whole=what == "whole", framed=what == "framed", space=space)
     base, stack = maker.base(), maker.stack()
     laid = maker.laid()
     pictures = {"base.png": picture_of(base, b"%d" % seed), "laid.png": picture_of(laid, b"laid %d" % seed)}

@@ -18,7 +18,8 @@ from glyptic.analysis.clipping import blocked, blown
 from glyptic.analysis.difference import lab
 from glyptic.analysis.histogram import histograms
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.srgb import encoded, linear
+from glyptic.pixels.spaces import Space
+from glyptic.pixels.transfer import encoded, linear
 
 SIDE = 768
 UNUSED = 0.03
@@ -49,7 +50,7 @@ def begin(workshop: Workshop, current: Current) -> list[Offer]:
     plan = workshop.plan(current.stack)
     reader = plan.reader(workshop.tiles, plan.outer.level_within(SIDE))
     px = reader.read(plan.before, reader.bounds)
-    return [*_level(workshop, current), *_ends(px), *_cast(px), *_clipped(px, plan.inner)]
+    return [*_level(workshop, current), *_ends(px, plan.space), *_cast(px, plan.space), *_clipped(px, plan.inner)]
 
 
 def _level(workshop: Workshop, current: Current) -> Iterator[Offer]:
@@ -66,8 +67,8 @@ def _level(workshop: Workshop, current: Current) -> Iterator[Offer]:
     )
 
 
-def _ends(px: Planes) -> Iterator[Offer]:
-    settings = LEVELS.auto(LEVELS.schema.defaults, "tone", histograms(px))
+def _ends(px: Planes, space: Space) -> Iterator[Offer]:
+    settings = LEVELS.auto(LEVELS.schema.defaults, "tone", histograms(px, space))
     black, white = settings["rgb"]["black"], settings["rgb"]["white"]
     if black < UNUSED and white > 1 - UNUSED:
         return
@@ -82,8 +83,8 @@ def _ends(px: Planes) -> Iterator[Offer]:
     )
 
 
-def _cast(px: Planes) -> Iterator[Offer]:
-    light, a, b = lab(px)
+def _cast(px: Planes, space: Space) -> Iterator[Offer]:
+    light, a, b = lab(px, space)
     near = (np.hypot(a, b) < NEAR) & (light > 20) & (light < 95)
     if near.mean() < LEAST_SHARE:
         return
@@ -91,7 +92,7 @@ def _cast(px: Planes) -> Iterator[Offer]:
     if np.hypot(*lean) < CAST:
         return
     red, green, blue = (float(v) for v in encoded(linear(px[:, near]).mean(1)))
-    temperature, tint = light_of(red, green, blue)
+    temperature, tint = light_of(red, green, blue, space)
     says = f"What is nearly neutral ({near.mean() * 100:.0f} % of the picture) leans {cast_in_words(*lean)}."
     yield _adding(says, "Balance it", f"Adds a white balance of {temperature:.0f} K", kind="white-balance",
                   name="White balance", settings={"temperature": temperature, "tint": tint})  # fmt: skip

@@ -118,7 +118,7 @@ def apart(workshop: Workshop, one: Stack, other: Stack) -> Apart:
     plan, their = workshop.plan(one), workshop.plan(through_frame_of(one, other, VOCABULARY))
     reader = plan.reader(workshop.tiles, plan.outer.level_within(MEASURED_SIDE))
     here, there = (colour(reader, node, reader.bounds) for node in (plan.finished, their.finished))
-    amount, _ = changes(here, there)
+    amount, _ = changes(here, there, plan.space)
     most, x, y = _seen_where(amount)
     where = place_in_words(x, y) if most > 0 else ""
     at = (x * plan.outer.width, y * plan.outer.height)

@@ -17,7 +17,7 @@ from glyptic.base.homography import Homography
 from glyptic.document.edits.across import on_sheet
 from glyptic.document.values import Layer, Mask, Stack
 from glyptic.engine.reader import Node, Reader
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import tone
 
 if TYPE_CHECKING:
     from glyptic.analysis.gaps import Place, Specks
@@ -113,5 +113,5 @@ def _tones(reader: Reader, node: Node) -> NDArray[np.float32]:
     out = np.empty((reader.bounds.h, reader.bounds.w), np.float32)
     for place in reader.bounds.tiles():
         rect = reader.tile_rect(*place)
-        out[rect.y : rect.bottom, rect.x : rect.right] = tone(reader.read(node, rect))
+        out[rect.y : rect.bottom, rect.x : rect.right] = tone(reader.read(node, rect), node.space)
     return out

@@ -13,7 +13,7 @@ from glyptic.formats.decoded import Metadata
 from glyptic.formats.sheet import Sheet
 from glyptic.formats.writing import FORMATS, Output, write_picture
 from glyptic.pixels.quantise import to_codes
-from glyptic.pixels.srgb import encoded, linear
+from glyptic.pixels.transfer import encoded, linear
 
 LEAST_COVERED = 1e-6
 

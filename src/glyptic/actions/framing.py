@@ -18,7 +18,7 @@ from glyptic.document.framing import Crop, straightened
 from glyptic.document.values import Stack
 from glyptic.params import Corners, Param, Points, Real, Schema, Size, Toggle, Values, Whole
 from glyptic.pixels.quantise import to_codes
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import tone
 
 if TYPE_CHECKING:
     from glyptic.analysis.levelling import Level
@@ -187,7 +187,7 @@ def level_seen(workshop: Workshop, stack: Stack) -> Level | None:
 
     plan = workshop.plan(stack)
     reader = plan.reader(workshop.tiles, plan.outer.level_within(FOUND_SIDE))
-    grey = to_codes(tone(reader.read(plan.before, reader.bounds))[None], 8)[:, :, 0]
+    grey = to_codes(tone(reader.read(plan.before, reader.bounds), plan.space)[None], 8)[:, :, 0]
     return find_level(np.ascontiguousarray(grey))
 
 

@@ -27,7 +27,8 @@ from glyptic.engine.states import Ascent, colour
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Plane
 from glyptic.pixels.counts import Counts
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.seen import Seen
+from glyptic.pixels.spaces import tone
 
 SHELF_QUALITY = 88
 AROUND = 1
@@ -73,7 +74,7 @@ def reaching(workshop: Workshop, stack: Stack, layer: str) -> Histograms:
     nodes = [below] if mask is None else [below, plan.seen(layer, mask, 1.0)]
     key = digest(*(reader.key(node, x, y) for node in nodes for x, y in reader.bounds.tiles()))
     return workshop.counts.get_or(
-        key, lambda: histograms(colour(reader, below, reader.bounds), _mask_of(reader, plan, layer))
+        key, lambda: histograms(colour(reader, below, reader.bounds), plan.space, _mask_of(reader, plan, layer))
     )
 
 
@@ -88,10 +89,11 @@ def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     if layer == FRAME and stack.frame is not None:
         words = frame_says(stack.frame, plan.inner)
     elif layer != stack.base.id:
-        words = sentence(effect(colour(reader, _below(plan, layer), bounds), above))
+        words = sentence(effect(colour(reader, _below(plan, layer), bounds), above, plan.space))
     return Measures(
-        histograms(reader.read(plan.finished, bounds)), histograms(base), reaching(workshop, stack, layer),
-        histograms(above, mask), words, None if mask is None else float(mask.mean()),
+        histograms(reader.read(plan.finished, bounds), plan.space), histograms(base, plan.space),
+        reaching(workshop, stack, layer), histograms(above, plan.space, mask), words,
+        None if mask is None else float(mask.mean()),
     )  # fmt: skip
 
 
@@ -165,10 +167,11 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
         return tuple(int(v) for v in rgba(px)[0, 0, :3])
 
     red, green, blue = (float(v) for v in below[:, 0, 0])
-    values = (red, green, blue, float(tone(below)[0, 0]))
+    values = Seen(red, green, blue, float(tone(below, plan.space)[0, 0]), plan.space)
     chosen = stack.find(layer)
     meets = CURVES.meets(chosen.settings, values) if chosen is not None and chosen.kind == CURVES.name else {}
-    return Spot(float(tone(before)[0, 0]), float(tone(after)[0, 0]), codes(before), codes(after), values, meets)
+    tone_before, tone_after = (float(tone(px, plan.space)[0, 0]) for px in (before, after))
+    return Spot(tone_before, tone_after, codes(before), codes(after), values[:4], meets)
 
 
 def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> tuple[tuple[int, ...], float]:
@@ -176,7 +179,7 @@ def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     reader, finished = reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1)))
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1)
     px = reader.read(finished, place)
-    return tuple(int(v) for v in rgba(px)[0, 0, :3]), float(tone(np.clip(px, 0, 1))[0, 0])
+    return tuple(int(v) for v in rgba(px)[0, 0, :3]), float(tone(np.clip(px, 0, 1), finished.space)[0, 0])
 
 
 def shelf_picture(workshop: Workshop, root: bytes) -> bytes:

@@ -14,7 +14,7 @@ from glyptic.document.framing import comes_out_at
 from glyptic.document.values import Stack
 from glyptic.engine.states import colour
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import Space, tone
 
 
 @dataclass(frozen=True)
@@ -41,13 +41,18 @@ def read_pins(workshop: Workshop, stack: Stack) -> list[Reading | None]:
         if place.empty:
             found.append(None)
             continue
-        found.append(_reading(colour(reader, plan.before, place), colour(reader, plan.finished, place), pin["neutral"]))
+        found.append(
+            _reading(
+                colour(reader, plan.before, place), colour(reader, plan.finished, place), pin["neutral"], plan.space
+            )
+        )
     return found
 
 
-def _reading(before: Planes, now: Planes, neutral: bool) -> Reading:
+def _reading(before: Planes, now: Planes, neutral: bool, space: Space) -> Reading:
     """The numbers of the means of a spot."""
     was, is_ = (np.clip(px, 0, 1).mean((1, 2), keepdims=True).astype(np.float32) for px in (before, now))
     codes = [tuple(int(v) for v in rgba(px)[0, 0, :3]) for px in (is_, was)]
-    casts = [cast_in_words(*lean_of(px)) if neutral else "" for px in (is_, was)]
-    return Reading(float(tone(is_)[0, 0]), float(tone(was)[0, 0]), codes[0], codes[1], casts[0], casts[1])
+    casts = [cast_in_words(*lean_of(px, space)) if neutral else "" for px in (is_, was)]
+    now_t, was_t = (float(tone(px, space)[0, 0]) for px in (is_, was))
+    return Reading(now_t, was_t, codes[0], codes[1], casts[0], casts[1])

@@ -16,7 +16,7 @@ from glyptic.document.edits.edit import quoted, unlocked
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.steps import Base
 from glyptic.pixels.quantise import to_codes
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import tone
 
 MATCHED_SIDE, REFINED_SIDE = 1100, 3200
 """Pictures are matched, and then refined, at the first level whose longer side is at most so many pixels."""
@@ -26,7 +26,7 @@ MOST_ERROR = 3.0
 
 def _grey(reader: Reader, node: Node) -> NDArray[np.uint8]:
     """Tone codes (h, w) of a node, stretched over what there is."""
-    light = tone(reader.read(node, reader.bounds))
+    light = tone(reader.read(node, reader.bounds), node.space)
     low, high = np.percentile(light, (1, 99))
     stretched = np.clip((light - low) / max(high - low, 1e-3), 0, 1).astype(np.float32)
     return np.ascontiguousarray(to_codes(stretched[None], 8)[:, :, 0])
@@ -49,7 +49,7 @@ def lay_over(workshop: Workshop, plate_id: int, revision: int, layer_id: str, to
         workshop.stops.check()
         mine = Reader(workshop.tiles, picture.canvas, picture.canvas.level_within(side))
         below = plan.reader_of(layer_id, workshop.tiles, over.level_within(side))
-        return mine, below, _grey(mine, Base(picture)), _grey(below, plan.below[layer_id])
+        return mine, below, _grey(mine, Base(picture, plan.space)), _grey(below, plan.below[layer_id])
 
     mine, below, small, small_below = seen(MATCHED_SIDE)
     start = register(small, small_below)

@@ -32,7 +32,7 @@ from glyptic.masks import PARTS
 from glyptic.pixels.compiled import MADE
 from glyptic.pixels.kept_code import KEPT
 from glyptic.pixels.pyramid import Picture, Pyramid
-from glyptic.pixels.srgb import luminances, tone
+from glyptic.pixels.spaces import SRGB, luminances, tone
 
 SIDE = 64
 LATER = 10.0
@@ -71,7 +71,7 @@ def is_compiled() -> bool:
 
 def _common() -> None:
     """What every picture needs."""
-    tone(np.zeros((3, 2, 2), np.float32))
+    tone(np.zeros((3, 2, 2), np.float32), SRGB)
     _render([])
 
 
@@ -106,8 +106,8 @@ def _frame() -> None:
 def _maps() -> None:
     """What tells of a picture: the maps of its tone and of what changed."""
     px = np.zeros((3, 2, 2), np.float32)
-    luminances(px)
-    changes(px, px)
+    luminances(px, SRGB)
+    changes(px, px, SRGB)
 
 
 def _write() -> None:

@@ -129,7 +129,7 @@ def _rows(workshop: Workshop, current: Current) -> Iterator[Row]:
             state = states.get(layer.id)
             says = "Off." if not layer.visible else "Changes nothing yet."
             if state is not None and state.changes:
-                says = sentence(effect(state.below, state.above))
+                says = sentence(effect(state.below, state.above, state.space))
             yield Row(layer.name, says, _how(layer), deep, layer.visible, _mask(workshop, current.stack, layer))
             yield from through(layer.layers, deep + 1)
 

@@ -7,19 +7,21 @@ from typing import Any
 import numpy as np
 from numpy import float32
 
-from glyptic.adjust.kind import Aid, PointWise, Seen
+from glyptic.adjust.kind import Aid, PointWise
 from glyptic.params import Real, Schema, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, Row, kernel
-from glyptic.pixels.hues import apart, hue_seen
+from glyptic.pixels.hues import apart
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import hue_of
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import Patch, eased
-from glyptic.pixels.srgb import enc, luminance
+from glyptic.pixels.spaces import Primaries, Space, luminance
+from glyptic.pixels.transfer import enc
 from glyptic.pixels.vector import ONE, clamp01, exp2, root
 
 HUES = {"red": 29.0, "yellow": 110.0, "green": 142.0, "cyan": 195.0, "blue": 264.0, "magenta": 328.0}
-"""The hues of sRGB's primaries and their opposites in OKLCh, in degrees."""
+"""What is called by these names, by its hue in OKLCh, in degrees."""
 FULL = float32(0.25)
 """The chroma from which a colour counts fully."""
 MOST, REACH = 3.0, 4.0
@@ -28,12 +30,12 @@ NOTHING = float32(0)
 
 
 @kernel
-def _to_grey(px: Planes, alpha: Plane, strength: float, hues: Row, gaps: Row, stops: Row) -> None:
+def _to_grey(px: Planes, alpha: Plane, strength: float, hues: Row, gaps: Row, stops: Row, of: Primaries) -> None:
     """gaps: degrees from each hue to the next on the ring."""
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             red, green, blue = px[0, i, j], px[1, i, j], px[2, i, j]
-            _, a, b = oklab(red, green, blue)
+            _, a, b = oklab(red, green, blue, of)
             hue = hue_of(a, b)
             more = NOTHING
             for k in range(6):
@@ -43,7 +45,7 @@ def _to_grey(px: Planes, alpha: Plane, strength: float, hues: Row, gaps: Row, st
                 away = away + float32(360) if away < float32(-180) else away
                 gap = gaps[k] if away > NOTHING else before
                 more += stops[k] * (ONE - eased(clamp01(apart(hue, hues[k]) / gap)))
-            y = luminance(red, green, blue) * exp2(more * clamp01(root(a * a + b * b) / FULL))
+            y = luminance(red, green, blue, of) * exp2(more * clamp01(root(a * a + b * b) / FULL))
             share = alpha[i, j] * strength
             grey = enc(y)
             px[0, i, j] = red + share * (grey - red)
@@ -77,7 +79,7 @@ class BlackWhite(PointWise):
     )  # fmt: skip
 
     def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
-        hue = hue_seen(*seen[:3]) % 360
+        hue = seen.hue
         nearest = min(HUES, key=lambda name: abs((hue - HUES[name] + 180) % 360 - 180))
         stops = min(max(settings[nearest] + REACH * by, -MOST), MOST)
         return {nearest: round(stops, 2), "strength": settings["strength"] or 1.0}
@@ -85,14 +87,14 @@ class BlackWhite(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["strength"] == 0)
 
-    def ready(self, settings: Values) -> tuple[float32 | Row, ...]:
+    def ready(self, settings: Values, space: Space) -> tuple[float32 | Row | Primaries, ...]:
         ring = np.array(list(HUES.values()))
         gaps = np.diff(ring, append=ring[0] + 360)
         stops = np.array([settings[name] for name in HUES])
         rows = ((ring + 180) % 360 - 180, gaps, stops)
-        return float32(settings["strength"]), *(np.asarray(row, np.float32) for row in rows)
+        return float32(settings["strength"]), *(np.asarray(row, np.float32) for row in rows), space.of
 
-    def lay(self, ready: tuple[float32 | Row, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
+    def lay(self, ready: tuple[float32 | Row | Primaries, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
         _to_grey(px, alpha, *ready)
 
 

@@ -9,6 +9,7 @@ from glyptic.document.fields import LONGEST_SIGMA
 from glyptic.params import Length, Schema, Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.spaces import Space
 
 SHOWN = 0.006
 """The sigma the kind is shown with, as a share of the picture's longer side."""
@@ -47,7 +48,7 @@ class Blur(Neighbourhood):
     def reach(self, settings: Values, step: float) -> int:
         return gaussian.small_reach(settings["sigma"] / step)
 
-    def around(self, settings: Values, px: Planes, step: float) -> Planes:
+    def around(self, settings: Values, px: Planes, step: float, space: Space) -> Planes:
         return gaussian.small_blur(px, settings["sigma"] / step)
 
 

@@ -10,8 +10,9 @@ from glyptic.params import Group, Real, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.relit import mix_row
 from glyptic.pixels.shapes import Patch, eased
-from glyptic.pixels.srgb import luminance, tone_of
+from glyptic.pixels.spaces import Primaries, Space, luminance
 from glyptic.pixels.tones import move_light
+from glyptic.pixels.transfer import tone_of
 from glyptic.pixels.vector import ONE, clamp01
 
 RANGES = ("shadows", "midtones", "highlights")
@@ -23,7 +24,7 @@ SHADOWS_FROM, LIGHTS_FROM = float32(0.1), float32(0.45)
 
 
 @kernel
-def _balance(px: Planes, alpha: Plane, moves: Planes, holds: bool) -> None:
+def _balance(px: Planes, alpha: Plane, moves: Planes, holds: bool, of: Primaries) -> None:
     """moves: (3 ranges, 3 channels, 1)."""
     w = px.shape[2]
     moved, room, whole = np.empty((3, 1, w), np.float32), np.empty((3, w), np.float32), np.ones(w, np.float32)
@@ -32,7 +33,7 @@ def _balance(px: Planes, alpha: Plane, moves: Planes, holds: bool) -> None:
     for i in range(px.shape[1]):
         for j in range(w):
             r, g, b = px[0, i, j], px[1, i, j], px[2, i, j]
-            y = luminance(r, g, b)
+            y = luminance(r, g, b, of)
             t = tone_of(y)
             dark = ONE - eased(clamp01((t - SHADOWS_FROM) * FADE))
             bright = eased(clamp01((t - LIGHTS_FROM) * FADE))
@@ -41,7 +42,7 @@ def _balance(px: Planes, alpha: Plane, moves: Planes, holds: bool) -> None:
             green = g + dark * moves[0, 1, 0] + middle * moves[1, 1, 0] + bright * moves[2, 1, 0]
             blue = b + dark * moves[0, 2, 0] + middle * moves[1, 2, 0] + bright * moves[2, 2, 0]
             moved[0, 0, j], moved[1, 0, j], moved[2, 0, j] = red, green, blue
-            before[j], after[j] = luminance(red, green, blue), y
+            before[j], after[j] = luminance(red, green, blue, of), y
         if holds:
             move_light(moved, 0, whole, before, after, room)
         for c in range(3):
@@ -80,11 +81,11 @@ class ColourBalance(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return not any(any(settings[name].values()) for name in RANGES)
 
-    def ready(self, settings: Values) -> tuple[Planes, bool]:
+    def ready(self, settings: Values, space: Space) -> tuple[Planes, bool, Primaries]:
         moves = [[[STRONGEST * settings[name][up]] for up, _ in CHANNELS] for name in RANGES]
-        return np.array(moves, np.float32), settings["hold_tone"]
+        return np.array(moves, np.float32), settings["hold_tone"], space.of
 
-    def lay(self, ready: tuple[Planes, bool], px: Planes, alpha: Plane, patch: Patch) -> None:
+    def lay(self, ready: tuple[Planes, bool, Primaries], px: Planes, alpha: Plane, patch: Patch) -> None:
         _balance(px, alpha, *ready)
 
 

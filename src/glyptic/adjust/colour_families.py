@@ -7,14 +7,16 @@ from typing import Any
 from numpy import float32
 
 from glyptic.adjust.family import family
-from glyptic.adjust.kind import Aid, PointWise, Seen
+from glyptic.adjust.kind import Aid, PointWise
 from glyptic.params import Choice, Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.hues import HALF_TURN, belongs, border_of, centred, hue_seen
+from glyptic.pixels.hues import HALF_TURN, belongs, border_of, centred
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import Patch, eased
-from glyptic.pixels.srgb import luminance, tone_of
+from glyptic.pixels.spaces import Primaries, Space, luminance
+from glyptic.pixels.transfer import tone_of
 from glyptic.pixels.vector import ONE, clamp01, root
 
 BY = ("hue", "darks", "mids", "lights", "neutrals")
@@ -42,18 +44,19 @@ def _weight(by: int, a: float, b: float, t: float, centre: float, half: float, b
 
 @kernel
 def _move(
-    px: Planes, alpha: Plane, by: int, centre: float, half: float, border: float, x: float, y: float, lightness: float
-) -> None:
+    px: Planes, alpha: Plane, by: int, centre: float, half: float, border: float, x: float, y: float, lightness: float,
+    of: Primaries,
+) -> None:  # fmt: skip
     l, a, b, share, spare = rows(px.shape[2])
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             red, green, blue = px[0, i, j], px[1, i, j], px[2, i, j]
-            light, u, v = oklab(red, green, blue)
-            w = _weight(by, u, v, tone_of(luminance(red, green, blue)), centre, half, border)
+            light, u, v = oklab(red, green, blue, of)
+            w = _weight(by, u, v, tone_of(luminance(red, green, blue, of)), centre, half, border)
             room = ONE - light if lightness > NOTHING else light
             l[j], a[j], b[j] = light + w * lightness * room, u + w * x, v + w * y
             share[j] = alpha[i, j] if w > NOTHING else NOTHING
-        fit(l, a, b, spare)
+        fit(l, a, b, spare, of)
         lay_row(px, i, l, a, b, share)
 
 
@@ -86,15 +89,18 @@ class ColourFamilies(PointWise):
     )  # fmt: skip
 
     def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
-        return {"by": "hue", "centre": round(hue_seen(*seen[:3]) % 360, 1)}
+        return {"by": "hue", "centre": round(seen.hue, 1)}
 
     def is_neutral(self, settings: Values) -> bool:
         return not (settings["red"] or settings["yellow"] or settings["lightness"])
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
-        shape = centred(ready["centre"]), ready["width"] / 2, border_of(ready["border"])
-        move = STRONGEST * ready["red"], STRONGEST * ready["yellow"], ready["lightness"]
-        _move(px, alpha, BY.index(ready["by"]), *(float32(n) for n in (*shape, *move)))
+    def ready(self, settings: Values, space: Space) -> tuple[int | float32 | Primaries, ...]:
+        shape = centred(settings["centre"]), settings["width"] / 2, border_of(settings["border"])
+        move = STRONGEST * settings["red"], STRONGEST * settings["yellow"], settings["lightness"]
+        return BY.index(settings["by"]), *(float32(n) for n in (*shape, *move)), space.of
+
+    def lay(self, ready: tuple[int | float32 | Primaries, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
+        _move(px, alpha, *ready)
 
 
 COLOUR_FAMILIES = ColourFamilies()

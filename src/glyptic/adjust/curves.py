@@ -13,13 +13,14 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Aid, PointWise, Seen
+from glyptic.adjust.kind import Aid, PointWise
 from glyptic.blend import flat, mix
 from glyptic.params import CurvePoints, Group, Schema, Values
 from glyptic.params.geometry import is_identity
 from glyptic.pixels.compiled import Plane, Planes
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import Patch
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import Space, tone
 from glyptic.pixels.tables import Function, Table, chained, make_table, through
 from glyptic.pixels.tones import move_tone
 
@@ -90,10 +91,11 @@ CURVES_OF = Schema(
 
 @dataclass(frozen=True)
 class Drawn:
-    """Curves ready to be laid: a table for each channel, and one for tone."""
+    """Curves ready to be laid: a table for each channel, and one for tone, which is that of a space."""
 
     channels: tuple[Table | None, ...]
     tone: Table
+    space: Space
 
 
 @dataclass(frozen=True)
@@ -147,10 +149,10 @@ class Curves(PointWise):
     def meets(self, settings: Values, seen: Seen) -> dict[str, float]:
         """Where on each curve a spot lies: the value that enters it, 0..1."""
         points = settings["points"]
-        own = [_value(points[name], value) for name, value in zip(CHANNELS, seen, strict=False)]
+        own = [_value(points[name], value) for name, value in zip(CHANNELS, seen[:3], strict=True)]
         moved = np.array([_value(points["rgb"], value) for value in own], np.float32)
-        tones = float(tone(moved[:, None, None])[0, 0])
-        found = {**dict(zip(CHANNELS, seen, strict=False)), "rgb": sum(own) / 3, "tone": tones}
+        tones = float(tone(moved[:, None, None], seen.space)[0, 0])
+        found = {**dict(zip(CHANNELS, seen[:3], strict=True)), "rgb": sum(own) / 3, "tone": tones}
         return {name: min(max(value, 0.0), 1.0) for name, value in found.items()}
 
     def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
@@ -181,11 +183,11 @@ class Curves(PointWise):
         every = curve(points["rgb"])
         return tuple(chained(curve(points[name]), every) for name in CHANNELS)
 
-    def ready(self, settings: Values) -> Drawn:
+    def ready(self, settings: Values, space: Space) -> Drawn:
         move = curve(settings["points"]["tone"])
         assert move is not None  # noqa: S101  (with no tone curve the engine uses the channels' tables)
         tables = tuple(None if f is None else make_table(f) for f in self._channels(settings))
-        return Drawn(tables, make_table(move))
+        return Drawn(tables, make_table(move), space)
 
     def lay(self, ready: Drawn, px: Planes, alpha: Plane, patch: Patch) -> None:
         ones = flat(1.0, alpha.shape)
@@ -194,7 +196,7 @@ class Curves(PointWise):
             through(moved, ones, ready.channels)
         else:
             moved = px
-        old = tone(moved)
+        old = tone(moved, ready.space)
         new = old.copy()
         through(new[None], ones, (ready.tone,))
         move_tone(moved, alpha if moved is px else ones, old, new)

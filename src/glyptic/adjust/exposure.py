@@ -7,8 +7,8 @@ from numpy.typing import NDArray
 
 from glyptic.adjust.kind import PointWise
 from glyptic.params import Real, Schema, Values
-from glyptic.pixels.srgb import encoded, linear
 from glyptic.pixels.tables import Function
+from glyptic.pixels.transfer import encoded, linear
 
 
 class Exposure(PointWise):

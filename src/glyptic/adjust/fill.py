@@ -7,8 +7,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Aid, PointWise, Seen
+from glyptic.adjust.kind import Aid, PointWise
 from glyptic.params import Colour, Schema, Values
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.tables import Function
 
 

@@ -14,6 +14,7 @@ from glyptic.adjust.kind import PointWise
 from glyptic.params import Choice, GradientStops, Point, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.shapes import Patch, along, around
+from glyptic.pixels.spaces import Space
 from glyptic.pixels.vector import clamp01
 
 
@@ -112,7 +113,7 @@ class Gradient(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return all(stop["alpha"] == 0 for stop in settings["stops"])
 
-    def ready(self, settings: Values) -> Laid:
+    def ready(self, settings: Values, space: Space) -> Laid:
         at, values = _places(settings["stops"])
         with np.errstate(divide="ignore"):
             per_width = np.minimum(1 / np.diff(at), STEEPEST)

@@ -15,7 +15,8 @@ from glyptic.adjust.kind import PointWise
 from glyptic.params import Length, Real, Schema, Values, Whole
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.shapes import Patch
-from glyptic.pixels.srgb import luminance, tone_of
+from glyptic.pixels.spaces import Primaries, Space, luminance
+from glyptic.pixels.transfer import tone_of
 from glyptic.pixels.vector import ONE
 
 FIRST, SECOND = uint32(0x7FEB352D), uint32(0x846CA68B)
@@ -95,10 +96,10 @@ def grains(patch: Patch, size: float, seed: int) -> Plane:
 
 
 @kernel
-def _strew(px: Planes, alpha: Plane, grain: Plane, amount: float) -> None:
+def _strew(px: Planes, alpha: Plane, grain: Plane, amount: float, of: Primaries) -> None:
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
+            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j], of))
             room = FOUR * t * (ONE - t)
             more = amount * grain[i, j] * (room if room > float32(0) else float32(0)) * alpha[i, j]
             px[0, i, j] += more
@@ -131,8 +132,12 @@ class Grain(PointWise):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["amount"] == 0)
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
-        _strew(px, alpha, grains(patch, ready["size"], int(ready["seed"])), float32(0.1 * ready["amount"]))
+    def ready(self, settings: Values, space: Space) -> tuple[float, int, float32, Primaries]:
+        return settings["size"], int(settings["seed"]), float32(0.1 * settings["amount"]), space.of
+
+    def lay(self, ready: tuple[float, int, float32, Primaries], px: Planes, alpha: Plane, patch: Patch) -> None:
+        size, seed, amount, of = ready
+        _strew(px, alpha, grains(patch, size, seed), amount, of)
 
 
 GRAIN = Grain()

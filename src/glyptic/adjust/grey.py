@@ -14,7 +14,8 @@ from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import light
 from glyptic.pixels.shapes import window
-from glyptic.pixels.srgb import BLACK, LEAST, NOTHING, enc, lin, luminance, tone_of
+from glyptic.pixels.spaces import Primaries, Space, luminance
+from glyptic.pixels.transfer import BLACK, LEAST, NOTHING, enc, lin, tone_of
 from glyptic.pixels.vector import HALF, ONE, clamp01
 
 NEUTRAL = 0.5
@@ -22,18 +23,18 @@ NEUTRAL = 0.5
 
 @kernel
 def _within_reach(
-    grey: Plane, px: Planes, low: float, high: float, soft_low: float, soft_high: float, out: Plane
+    grey: Plane, px: Planes, of: Primaries, low: float, high: float, soft_low: float, soft_high: float, out: Plane
 ) -> None:
     for i in range(grey.shape[0]):
         for j in range(grey.shape[1]):
-            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
+            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j], of))
             out[i, j] = HALF + (grey[i, j] - HALF) * window(low, high, soft_low, soft_high, t)
 
 
 @formula
-def _relit(r: float, g: float, b: float, y: float) -> tuple[float, float, float]:
+def _relit(r: float, g: float, b: float, y: float, of: Primaries) -> tuple[float, float, float]:
     """Linear light of r, g, b in 0..1 scaled to luminance y, drawn towards grey as far as it takes to lie in 0..1."""
-    below = luminance(r, g, b)
+    below = luminance(r, g, b, of)
     black = below <= BLACK
     scale = y / (BLACK if black else below)
     red, green, blue = lin(r) * scale, lin(g) * scale, lin(b) * scale
@@ -51,14 +52,14 @@ def _most(y: float) -> float:
 
 
 @kernel
-def _hold(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool) -> None:
+def _hold(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool, of: Primaries) -> None:
     """C = Cb + a (B' − Cb'), B' the clamped backdrop's colour in linear light at the luminance of `blended`, drawn
     towards grey to fit 0..1; where grey is neutral every bit is kept."""
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             r, g, b = clamp01(px[0, i, j]), clamp01(px[1, i, j]), clamp01(px[2, i, j])
-            y = _most(luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j]))
-            red, green, blue = _relit(r, g, b, y)
+            y = _most(luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j], of))
+            red, green, blue = _relit(r, g, b, y, of)
             a = NOTHING if keeps_grey and grey[i, j] == HALF else alpha[i, j]
             px[0, i, j] += a * (clamp01(enc(red)) - r)
             px[1, i, j] += a * (clamp01(enc(green)) - g)
@@ -74,17 +75,17 @@ def _reaches(inside: float, wanted: float) -> float:
 
 
 @kernel
-def _hold_chroma(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool) -> None:
+def _hold_chroma(px: Planes, blended: Planes, grey: Plane, alpha: Plane, keeps_grey: bool, of: Primaries) -> None:
     """As `_hold`, but B' has the Oklab lightness of `blended` and Oklab a and b of the clamped backdrop; where there is
     no such colour, B' lies on the way there, in linear light, from what `_hold` gives, as far as 0..1 reaches."""
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             r, g, b = clamp01(px[0, i, j]), clamp01(px[1, i, j]), clamp01(px[2, i, j])
-            y = _most(luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j]))
-            red, green, blue = _relit(r, g, b, y)
-            _, lab_a, lab_b = oklab(r, g, b)
-            l, _, _ = oklab(blended[0, i, j], blended[1, i, j], blended[2, i, j])
-            to_red, to_green, to_blue = light(l, lab_a, lab_b)
+            y = _most(luminance(blended[0, i, j], blended[1, i, j], blended[2, i, j], of))
+            red, green, blue = _relit(r, g, b, y, of)
+            _, lab_a, lab_b = oklab(r, g, b, of)
+            l, _, _ = oklab(blended[0, i, j], blended[1, i, j], blended[2, i, j], of)
+            to_red, to_green, to_blue = light(l, lab_a, lab_b, of)
             t = min(min(_reaches(red, to_red), _reaches(green, to_green)), _reaches(blue, to_blue))  # noqa: PLW3301
             a = NOTHING if keeps_grey and grey[i, j] == HALF else alpha[i, j]
             px[0, i, j] += a * (clamp01(enc(red + t * (to_red - red))) - r)
@@ -142,13 +143,13 @@ class Grey(Kind):
     def is_neutral(self, settings: Values) -> bool:
         return False
 
-    def apply(self, settings: Values, mode: str, px: Planes, painted: Plane, alpha: Plane) -> None:
+    def apply(self, settings: Values, mode: str, px: Planes, painted: Plane, alpha: Plane, space: Space) -> None:
         """Dodge and burn `px` (3, h, w) in place; painted: (h, w), 0.5 where nothing is to change."""
         reach = settings["reach"]
         if reach is not None:
             within = np.empty_like(painted)
             ends = (np.float32(reach[name]) for name in ("low", "high", "soft_low", "soft_high"))
-            _within_reach(painted, px, *ends, within)
+            _within_reach(painted, px, space.of, *ends, within)
             painted = within
         neutral = mode in NEUTRAL_MODES
         if neutral and not settings["hold_colour"]:
@@ -157,7 +158,7 @@ class Grey(Kind):
         blended = np.clip(px, 0, 1)
         mix(blended, np.broadcast_to(painted, px.shape).copy(), flat(1.0, alpha.shape), mode)
         if settings["hold_colour"]:
-            HOLDS[settings["holds"]](px, blended, painted, alpha, neutral)
+            HOLDS[settings["holds"]](px, blended, painted, alpha, neutral, space.of)
         else:
             _finish(px, blended, alpha)
 

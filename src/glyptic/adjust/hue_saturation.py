@@ -5,34 +5,35 @@ from __future__ import annotations
 import math
 from typing import Any
 
-import numpy as np
 from numpy import float32
 
 from glyptic.adjust.family import WHOLE_RING, family
-from glyptic.adjust.kind import Aid, PointWise, Seen
+from glyptic.adjust.kind import Aid, PointWise
 from glyptic.params import Angle, Real, Schema, Toggle, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
-from glyptic.pixels.hues import belongs, border_of, centred, hue_seen
+from glyptic.pixels.hues import belongs, border_of, centred
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import Patch
+from glyptic.pixels.spaces import Primaries, Space
 
 ONE, HALF_TURN, NOTHING = float32(1), float32(180), float32(0)
 FAMILY = 60.0
 """Degrees of a family that was picked."""
 SATURATED = 0.3
-"""The chroma of a tint at full saturation: about that of sRGB's purest."""
+"""The chroma of a tint at full saturation: about that of the purest a common screen shows."""
 
 
 @kernel
 def _turn(
     px: Planes, alpha: Plane, cos: float, sin: float, saturation: float, lightness: float, centre: float, half: float,
-    border: float,
+    border: float, of: Primaries,
 ) -> None:  # fmt: skip
     l, a, b, share, spare = rows(px.shape[2])
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            light, x, y = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
+            light, x, y = oklab(px[0, i, j], px[1, i, j], px[2, i, j], of)
             w = ONE if half >= HALF_TURN else belongs(x, y, centre, half, border)
             more = ONE + w * (saturation - ONE)
             room = ONE - light if lightness > NOTHING else light
@@ -40,19 +41,19 @@ def _turn(
             a[j] = (x + w * (x * cos - y * sin - x)) * more
             b[j] = (y + w * (x * sin + y * cos - y)) * more
             share[j] = alpha[i, j] if w > NOTHING else NOTHING
-        fit(l, a, b, spare)
+        fit(l, a, b, spare, of)
         lay_row(px, i, l, a, b, share)
 
 
 @kernel
-def _tint(px: Planes, alpha: Plane, x: float, y: float, lightness: float) -> None:
+def _tint(px: Planes, alpha: Plane, x: float, y: float, lightness: float, of: Primaries) -> None:
     l, a, b, _, spare = rows(px.shape[2])
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            light, _, _ = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
+            light, _, _ = oklab(px[0, i, j], px[1, i, j], px[2, i, j], of)
             room = ONE - light if lightness > NOTHING else light
             l[j], a[j], b[j] = light + lightness * room, x, y
-        fit(l, a, b, spare)
+        fit(l, a, b, spare, of)
         lay_row(px, i, l, a, b, alpha[i])
 
 
@@ -85,24 +86,25 @@ class HueSaturation(PointWise):
 
     def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
         width = settings["width"] if settings["width"] < WHOLE_RING else FAMILY
-        return {"centre": round(hue_seen(*seen[:3]) % 360, 1), "width": width}
+        return {"centre": round(seen.hue, 1), "width": width}
 
     def is_neutral(self, settings: Values) -> bool:
         moves = settings["hue"] % 360 or settings["saturation"] or settings["lightness"]
         return not (moves or settings["tint"])
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
-        angle, lightness = math.radians(ready["hue"]), np.float32(ready["lightness"])
-        cos, sin = math.cos(angle), math.sin(angle)
-        if ready["tint"]:
-            chroma = SATURATED * (1 + ready["saturation"]) / 2
-            _tint(px, alpha, np.float32(chroma * cos), np.float32(chroma * sin), lightness)
-            return
-        _turn(
-            px, alpha, np.float32(cos), np.float32(sin), np.float32(1 + ready["saturation"]), lightness,
-            np.float32(centred(ready["centre"])), np.float32(ready["width"] / 2),
-            np.float32(border_of(ready["border"])),
-        )  # fmt: skip
+    def ready(self, settings: Values, space: Space) -> tuple[bool, tuple[float32 | Primaries, ...]]:
+        """Whether it is a tint, and the kernel's numbers."""
+        angle, more = math.radians(settings["hue"]), 1 + settings["saturation"]
+        cos, sin, lightness = math.cos(angle), math.sin(angle), settings["lightness"]
+        if settings["tint"]:
+            chroma = SATURATED * more / 2
+            return True, (float32(chroma * cos), float32(chroma * sin), float32(lightness), space.of)
+        family = centred(settings["centre"]), settings["width"] / 2, border_of(settings["border"])
+        return False, (*(float32(n) for n in (cos, sin, more, lightness, *family)), space.of)
+
+    def lay(self, ready: tuple[bool, tuple[float32 | Primaries, ...]], px: Planes, alpha: Plane, patch: Patch) -> None:
+        is_tint, numbers = ready
+        (_tint if is_tint else _turn)(px, alpha, *numbers)
 
 
 HUE_SATURATION = HueSaturation()

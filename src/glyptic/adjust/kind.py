@@ -17,11 +17,10 @@ from numpy.typing import NDArray
 from glyptic.blend import mix
 from glyptic.params import Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import Patch
+from glyptic.pixels.spaces import Space
 from glyptic.pixels.tables import Function
-
-Seen = tuple[float, float, float, float]
-"""Red, green, blue and tone of what reaches a layer at a spot."""
 
 
 @dataclass(frozen=True)
@@ -72,8 +71,8 @@ class Kind(ABC):
         """Plain fields of a layer that shows on a picture of this size what the kind does; empty where it cannot."""
         return {"settings": self.starting(width, height) | self.sample} if self.sample else {}
 
-    def ready(self, settings: Values) -> Any:
-        """What `lay` needs of the settings, made once for many strips: numbers, tables."""
+    def ready(self, settings: Values, space: Space) -> Any:
+        """What `lay` needs of the settings and the working space, made once for many strips: numbers, tables."""
         return settings
 
     def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
@@ -146,7 +145,7 @@ class Neighbourhood(Kind):
         """How many pixels of the (reduced) level it looks beyond a pixel."""
         raise NotImplementedError
 
-    def around(self, settings: Values, px: Planes, step: float) -> Planes:
+    def around(self, settings: Values, px: Planes, step: float, space: Space) -> Planes:
         """What is gathered, smaller than `px` by `reach` on every side; a reduced one is enlarged by the engine."""
         raise NotImplementedError
 

@@ -9,9 +9,10 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Aid, PointWise, Seen
+from glyptic.adjust.kind import Aid, PointWise
 from glyptic.params import Group, Real, Schema, Values
 from glyptic.pixels.counts import percentile
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.tables import Function, chained
 
 CHANNELS = ("red", "green", "blue")
@@ -114,17 +115,17 @@ class Levels(PointWise):
         each channel, equal in all three."""
         what, _, each = name.partition("-")
         if what != "grey":
-            values = dict(zip(CHANNELS, seen, strict=False)) if each else {"rgb": sum(seen[:3]) / 3}
+            values = dict(zip(CHANNELS, seen[:3], strict=True)) if each else {"rgb": sum(seen[:3]) / 3}
             changed: dict[str, Any] = {}
             for channel, value in values.items():
                 changed |= self._changed(settings, channel, **self._end(settings[channel], what, value))
             return changed
         if not each:
             own = [_moved(settings[c]) for c in CHANNELS]
-            through = [v if f is None else float(f(np.array(v))) for f, v in zip(own, seen, strict=False)]
+            through = [v if f is None else float(f(np.array(v))) for f, v in zip(own, seen[:3], strict=True)]
             inside = _within(settings["rgb"], sum(through) / 3)
             return self._changed(settings, "rgb", gamma=_held(math.log(inside) / math.log(0.5)))
-        inside_each = [_within(settings[c], v) for c, v in zip(CHANNELS, seen, strict=False)]
+        inside_each = [_within(settings[c], v) for c, v in zip(CHANNELS, seen[:3], strict=True)]
         grey = sum(inside_each) / 3
         changed = {}
         for channel, value in zip(CHANNELS, inside_each, strict=True):

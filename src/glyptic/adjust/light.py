@@ -15,6 +15,7 @@ from glyptic.adjust.on_base import OnBase, radius
 from glyptic.blend import flat
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes
+from glyptic.pixels.spaces import Space
 from glyptic.pixels.tables import Function, Table, make_table, through
 from glyptic.pixels.tones import move_tone
 
@@ -62,9 +63,10 @@ def moved(settings: Values) -> Function:
 
 @dataclass(frozen=True)
 class Moving:
-    """The table of what becomes of the base's tone."""
+    """The table of what becomes of the base's tone, and the space that tone is of."""
 
     table: Table
+    space: Space
 
 
 def _amount(label: str, help_text: str) -> Real:
@@ -99,11 +101,11 @@ class Light(OnBase):
     def is_neutral(self, settings: Values) -> bool:
         return not any(settings[name] for name in ("highlights", "shadows", "whites", "blacks"))
 
-    def ready(self, settings: Values) -> Moving:
-        return Moving(make_table(moved(settings)))
+    def ready(self, settings: Values, space: Space) -> Moving:
+        return Moving(make_table(moved(settings)), space)
 
     def lay(self, ready: Moving, around: Planes, px: Planes, alpha: Plane) -> None:
-        tones, base = self.parted(around, px)
+        tones, base = self.parted(around, px, ready.space)
         detail = tones - base
         through(base[None], flat(1.0, base.shape), (ready.table,))
         move_tone(px, alpha, tones, base + detail)

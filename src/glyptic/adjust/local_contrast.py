@@ -12,6 +12,7 @@ from numpy import float32
 from glyptic.adjust.on_base import OnBase, radius
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.spaces import Space
 from glyptic.pixels.tones import move_tone
 
 EDGE = 0.08
@@ -53,9 +54,13 @@ class LocalContrast(OnBase):
     def is_neutral(self, settings: Values) -> bool:
         return bool(settings["amount"] == 0)
 
-    def lay(self, ready: Values, around: Planes, px: Planes, alpha: Plane) -> None:
-        tones, base = self.parted(around, px)
-        _amplify(tones, base, float32(ready["amount"]))
+    def ready(self, settings: Values, space: Space) -> tuple[float32, Space]:
+        return float32(settings["amount"]), space
+
+    def lay(self, ready: tuple[float32, Space], around: Planes, px: Planes, alpha: Plane) -> None:
+        amount, space = ready
+        tones, base = self.parted(around, px, space)
+        _amplify(tones, base, amount)
         move_tone(px, alpha, tones, base)
 
 

@@ -13,7 +13,7 @@ from glyptic.adjust.kind import Neighbourhood
 from glyptic.params import Length, Values
 from glyptic.pixels import guided
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import Space, tone
 
 WIDEST = 1.0
 """The radius counts up to this share of the picture's longer side: beyond it a window would see mirrors only."""
@@ -40,12 +40,12 @@ class OnBase(Neighbourhood):
     def reach(self, settings: Values, step: float) -> int:
         return guided.reach(settings["radius"] / 2 / step)
 
-    def around(self, settings: Values, px: Planes, step: float) -> Planes:
-        return guided.factors(tone(px), settings["radius"] / 2 / step, self.edge)
+    def around(self, settings: Values, px: Planes, step: float, space: Space) -> Planes:
+        return guided.factors(tone(px, space), settings["radius"] / 2 / step, self.edge)
 
-    def parted(self, around: Planes, px: Planes) -> tuple[Plane, Plane]:
+    def parted(self, around: Planes, px: Planes, space: Space) -> tuple[Plane, Plane]:
         """Tone and its base (h, w) of a strip; the caller's to write."""
-        tones = tone(px)
+        tones = tone(px, space)
         base = np.empty_like(tones)
         guided.base_of(tones, around, base)
         return tones, base

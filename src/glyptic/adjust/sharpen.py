@@ -9,7 +9,7 @@ from glyptic.adjust.kind import Neighbourhood
 from glyptic.params import Length, Real, Schema, Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Plane, Planes, kernel
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import Space, tone
 from glyptic.pixels.tones import move_tone
 from glyptic.pixels.vector import ONE, size
 
@@ -63,14 +63,18 @@ class Sharpen(Neighbourhood):
     def reach(self, settings: Values, step: float) -> int:
         return gaussian.small_reach(settings["radius"] / step)
 
-    def around(self, settings: Values, px: Planes, step: float) -> Planes:
-        return gaussian.small_blur(tone(px)[None], settings["radius"] / step)
+    def around(self, settings: Values, px: Planes, step: float, space: Space) -> Planes:
+        return gaussian.small_blur(tone(px, space)[None], settings["radius"] / step)
 
-    def lay(self, ready: Values, around: Planes, px: Planes, alpha: Plane) -> None:
-        tones = tone(px)
-        noise = max(float32(ready["noise"]), LEAST)
+    def ready(self, settings: Values, space: Space) -> tuple[Space, tuple[float32, ...]]:
+        noise = max(float32(settings["noise"]), LEAST)
+        return space, (float32(settings["amount"]), noise, float32(settings["limit"]))
+
+    def lay(self, ready: tuple[Space, tuple[float32, ...]], around: Planes, px: Planes, alpha: Plane) -> None:
+        space, numbers = ready
+        tones = tone(px, space)
         sharp = np.empty_like(tones)
-        _sharpened(tones, around[0], float32(ready["amount"]), noise, float32(ready["limit"]), sharp)
+        _sharpened(tones, around[0], *numbers, sharp)
         move_tone(px, alpha, tones, sharp)
 
 

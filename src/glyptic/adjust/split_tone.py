@@ -13,7 +13,8 @@ from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
 from glyptic.pixels.shapes import Patch, smoothstep
-from glyptic.pixels.srgb import luminance, tone_of
+from glyptic.pixels.spaces import Primaries, Space, luminance
+from glyptic.pixels.transfer import tone_of
 from glyptic.pixels.vector import ONE
 
 FULL = 0.16
@@ -26,19 +27,20 @@ SWING = 0.35
 
 @kernel
 def _tone_apart(
-    px: Planes, alpha: Plane, dark_a: float, dark_b: float, light_a: float, light_b: float, low: float, high: float
-) -> None:
+    px: Planes, alpha: Plane, dark_a: float, dark_b: float, light_a: float, light_b: float, low: float, high: float,
+    of: Primaries,
+) -> None:  # fmt: skip
     l, a, b, _, spare = rows(px.shape[2])
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
             red, green, blue = px[0, i, j], px[1, i, j], px[2, i, j]
-            lights = smoothstep(low, high, tone_of(luminance(red, green, blue)))
+            lights = smoothstep(low, high, tone_of(luminance(red, green, blue, of)))
             darks = ONE - lights
-            light, x, y = oklab(red, green, blue)
+            light, x, y = oklab(red, green, blue, of)
             l[j] = light
             a[j] = x + darks * dark_a + lights * light_a
             b[j] = y + darks * dark_b + lights * light_b
-        fit(l, a, b, spare)
+        fit(l, a, b, spare, of)
         lay_row(px, i, l, a, b, alpha[i])
 
 
@@ -72,15 +74,15 @@ class SplitTone(PointWise):
         turned = {name: (settings[name] + 180) % 360 for name in ("shadow_hue", "highlight_hue")}
         return settings if self.is_neutral(settings) else Values({**settings, **turned})
 
-    def ready(self, settings: Values) -> tuple[float32, ...]:
+    def ready(self, settings: Values, space: Space) -> tuple[float32 | Primaries, ...]:
         numbers = []
         for name in ("shadow", "highlight"):
             angle, chroma = math.radians(settings[f"{name}_hue"]), FULL * settings[f"{name}_saturation"]
             numbers += [chroma * math.cos(angle), chroma * math.sin(angle)]
         middle = 0.5 - SWING * settings["balance"]
-        return tuple(float32(n) for n in (*numbers, middle - HALF_FADE, middle + HALF_FADE))
+        return *(float32(n) for n in (*numbers, middle - HALF_FADE, middle + HALF_FADE)), space.of
 
-    def lay(self, ready: tuple[float32, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
+    def lay(self, ready: tuple[float32 | Primaries, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
         _tone_apart(px, alpha, *ready)
 
 

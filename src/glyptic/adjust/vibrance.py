@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import numpy as np
 from numpy import float32
 
 from glyptic.adjust.kind import PointWise
@@ -11,10 +10,11 @@ from glyptic.pixels.compiled import Plane, Planes, formula, kernel
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import fit, lay_row, rows
 from glyptic.pixels.shapes import Patch
+from glyptic.pixels.spaces import Primaries, Space
 from glyptic.pixels.vector import clamp01, root
 
 FULL = float32(0.3)
-"""The chroma of Oklab from which a colour counts as saturated: about that of sRGB's purest."""
+"""The chroma of Oklab from which a colour counts as saturated: about that of the purest a common screen shows."""
 ONE = float32(1)
 
 
@@ -26,14 +26,14 @@ def livelier(chroma: float, vibrance: float) -> float:
 
 
 @kernel
-def _enliven(px: Planes, alpha: Plane, vibrance: float, saturation: float) -> None:
+def _enliven(px: Planes, alpha: Plane, vibrance: float, saturation: float, of: Primaries) -> None:
     l, a, b, _, spare = rows(px.shape[2])
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            light, x, y = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
+            light, x, y = oklab(px[0, i, j], px[1, i, j], px[2, i, j], of)
             more = livelier(root(x * x + y * y), vibrance) * saturation
             l[j], a[j], b[j] = light, x * more, y * more
-        fit(l, a, b, spare)
+        fit(l, a, b, spare, of)
         lay_row(px, i, l, a, b, alpha[i])
 
 
@@ -56,8 +56,11 @@ class Vibrance(PointWise):
         }
     )  # fmt: skip
 
-    def lay(self, ready: Values, px: Planes, alpha: Plane, patch: Patch) -> None:
-        _enliven(px, alpha, np.float32(ready["vibrance"]), np.float32(1 + ready["saturation"]))
+    def ready(self, settings: Values, space: Space) -> tuple[float32 | Primaries, ...]:
+        return float32(settings["vibrance"]), float32(1 + settings["saturation"]), space.of
+
+    def lay(self, ready: tuple[float32 | Primaries, ...], px: Planes, alpha: Plane, patch: Patch) -> None:
+        _enliven(px, alpha, *ready)
 
 
 VIBRANCE = Vibrance()

@@ -12,7 +12,7 @@ from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.relit import mix_row, relight
 from glyptic.pixels.shapes import Patch, oval
-from glyptic.pixels.srgb import NOTHING, PER_GAMMA
+from glyptic.pixels.transfer import NOTHING, PER_GAMMA
 from glyptic.pixels.vector import ONE, exp2
 
 

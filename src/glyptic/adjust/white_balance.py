@@ -1,7 +1,7 @@
 """White balance: the picture as if it had been lit by another light.
 
 Sources: CIE 15 (chromaticity of daylight by its temperature, 4000 to 25000 K); Bradford adaptation (K. M. Lam 1985, as
-in ICC.1:2010 annex E); IEC 61966-2-1 (primaries and white of sRGB).
+in ICC.1:2010 annex E).
 """
 
 from __future__ import annotations
@@ -13,14 +13,16 @@ import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
 
-from glyptic.adjust.kind import Aid, PointWise, Seen
+from glyptic.adjust.kind import Aid, PointWise
 from glyptic.params import Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import Patch
-from glyptic.pixels.srgb import enc, lin, linear
+from glyptic.pixels.spaces import Matrix, Space, xyz_of
+from glyptic.pixels.transfer import enc, lin, linear
 
 NEUTRAL = 6504.0
-"""The temperature of sRGB's white on CIE's locus."""
+"""The temperature of the white of every working space on CIE's locus."""
 GREENEST = 0.02
 """How far from the locus, in CIE 1960 u, v, a full tint goes."""
 COLDEST, BLUEST = 4000.0, 25000.0
@@ -28,9 +30,6 @@ LIGHTS = 2000
 DARKEST = 0.01
 """A channel darker than this tells nothing of the light."""
 BRADFORD = np.array([[0.8951, 0.2664, -0.1614], [-0.7502, 1.7135, 0.0367], [0.0389, -0.0685, 1.0296]])
-PRIMARIES = ((0.64, 0.33), (0.30, 0.60), (0.15, 0.06))
-WHITE = (0.3127, 0.3290)
-Matrix = NDArray[np.float64]
 
 
 def daylight(kelvin: float) -> tuple[float, float]:
@@ -60,33 +59,22 @@ def lit_by(kelvin: float, tint: float) -> tuple[float, float]:
     return float(3 * u / scale), float(2 * v / scale)
 
 
-def _xyz(x: float, y: float) -> Matrix:
-    return np.array([x / y, 1.0, (1 - x - y) / y])
-
-
-def _from_rgb() -> Matrix:
-    """Linear sRGB to XYZ, from its primaries and white."""
-    columns = np.array([_xyz(*primary) for primary in PRIMARIES]).T
-    return columns * np.linalg.solve(columns, _xyz(*WHITE))
-
-
 def adaptation(source: tuple[float, float], target: tuple[float, float]) -> Matrix:
     """XYZ under one white to XYZ under another (Bradford)."""
-    cones = (BRADFORD @ _xyz(*target)) / (BRADFORD @ _xyz(*source))
+    cones = (BRADFORD @ xyz_of(*target)) / (BRADFORD @ xyz_of(*source))
     return np.asarray(np.linalg.inv(BRADFORD) @ np.diag(cones) @ BRADFORD)
 
 
 @lru_cache(64)
-def balance(kelvin: float, tint: float) -> Matrix:
+def balance(kelvin: float, tint: float, space: Space) -> Matrix:
     """Linear RGB of a picture to the same had it been lit by `NEUTRAL` instead of the light that is stated."""
-    to_xyz = _from_rgb()
-    return np.asarray(np.linalg.inv(to_xyz) @ adaptation(lit_by(kelvin, tint), daylight(NEUTRAL)) @ to_xyz)
+    return np.asarray(space.from_xyz @ adaptation(lit_by(kelvin, tint), daylight(NEUTRAL)) @ space.to_xyz)
 
 
-def light_of(red: float, green: float, blue: float) -> tuple[float, float]:
+def light_of(red: float, green: float, blue: float, space: Space) -> tuple[float, float]:
     """The temperature and tint of the light under which a colour (encoded) would be a grey, as near as they can be
     told within their ranges."""
-    xyz = _from_rgb() @ linear(np.clip([red, green, blue], DARKEST, 1))
+    xyz = space.to_xyz @ linear(np.clip([red, green, blue], DARKEST, 1))
     seen = _uv(*(xyz / xyz.sum())[:2])
     kelvins = np.geomspace(COLDEST, BLUEST, LIGHTS)
     away = np.array([np.hypot(*(seen - _uv(*lit_by(float(k), 0.0)))) for k in kelvins])
@@ -133,7 +121,7 @@ class WhiteBalance(PointWise):
     picks = (Aid("grey", "Pick a grey", "Press on something that should be grey; the light is worked out from it."),)
 
     def pick(self, settings: Values, name: str, seen: Seen, by: float) -> dict[str, Any]:
-        temperature, tint = light_of(*seen[:3])
+        temperature, tint = light_of(*seen[:3], seen.space)
         return {"temperature": temperature, "tint": tint}
 
     def opposite(self, settings: Values) -> Values:
@@ -142,8 +130,8 @@ class WhiteBalance(PointWise):
         turned = min(max(1e6 / mired, COLDEST), BLUEST) if mired > 0 else BLUEST
         return Values({**super().opposite(settings), "temperature": turned})
 
-    def ready(self, settings: Values) -> NDArray[np.float32]:
-        return balance(settings["temperature"], settings["tint"]).astype(float32)
+    def ready(self, settings: Values, space: Space) -> NDArray[np.float32]:
+        return balance(settings["temperature"], settings["tint"], space).astype(float32)
 
     def lay(self, ready: NDArray[np.float32], px: Planes, alpha: Plane, patch: Patch) -> None:
         _balance(px, alpha, ready)

@@ -6,14 +6,15 @@ import numpy as np
 
 from glyptic.analysis.difference import lab
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.spaces import Space
 
 LEAST = 0.1
 """A lean of less than this, in CIE a* or b*, is told as none."""
 
 
-def lean_of(px: Planes) -> tuple[float, float]:
+def lean_of(px: Planes, space: Space) -> tuple[float, float]:
     """Mean CIE (a*, b*) of encoded pixels (3, h, w)."""
-    _, a, b = lab(np.asarray(px)).reshape(3, -1).mean(1)
+    _, a, b = lab(np.asarray(px), space).reshape(3, -1).mean(1)
     return float(a), float(b)
 
 

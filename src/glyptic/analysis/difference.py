@@ -13,24 +13,23 @@ from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.pixels.compiled import Plane, Planes, formula, kernel
-from glyptic.pixels.srgb import LSTAR_KAPPA, lin, linear, luminance
+from glyptic.pixels.spaces import Matrix, Primaries, Space, luminance
+from glyptic.pixels.transfer import LSTAR_KAPPA, lin, linear
 from glyptic.pixels.vector import clamp
 
-TO_XYZ = np.array([
-    [0.4124564, 0.3575761, 0.1804375], [0.2126729, 0.7151522, 0.0721750], [0.0193339, 0.1191920, 0.9503041],
-])  # fmt: skip
-"""Linear sRGB to XYZ under D65, from the primaries and white of IEC 61966-2-1."""
-WHITE = TO_XYZ.sum(1)
-PER_WHITE = TO_XYZ / WHITE[:, None]
-"""Linear sRGB to XYZ as shares of the white."""
 EPSILON, KAPPA = 216 / 24389, 24389 / 27
 POWER_7 = 25.0**7
 Lab = NDArray[np.float64]
 
 
-def lab(px: Planes) -> Lab:
+def _per_white(space: Space) -> Matrix:
+    """Linear light to XYZ as shares of the white."""
+    return np.asarray(space.to_xyz / space.to_xyz.sum(1)[:, None])
+
+
+def lab(px: Planes, space: Space) -> Lab:
     """CIE L*, a*, b* (3, ...) of encoded r, g, b (3, ...), clamped to 0..1, under D65."""
-    xyz = np.tensordot(PER_WHITE, linear(np.clip(px, 0, 1)), 1)
+    xyz = np.tensordot(_per_white(space), linear(np.clip(px, 0, 1)), 1)
     f = np.where(xyz > EPSILON, np.cbrt(xyz), (KAPPA * xyz + 16) / 116)
     return np.stack([116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])])
 
@@ -95,16 +94,16 @@ def _bent(x: float) -> float:
 
 
 @formula
-def _lab_of(r: float, g: float, b: float) -> tuple[float, float, float]:
-    """CIE L*, a*, b* of linear r, g, b."""
-    x = _bent(PER_WHITE[0, 0] * r + PER_WHITE[0, 1] * g + PER_WHITE[0, 2] * b)
-    y = _bent(PER_WHITE[1, 0] * r + PER_WHITE[1, 1] * g + PER_WHITE[1, 2] * b)
-    z = _bent(PER_WHITE[2, 0] * r + PER_WHITE[2, 1] * g + PER_WHITE[2, 2] * b)
+def _lab_of(r: float, g: float, b: float, xyz: Matrix) -> tuple[float, float, float]:
+    """CIE L*, a*, b* of linear r, g, b; xyz: from those to shares of the white."""
+    x = _bent(xyz[0, 0] * r + xyz[0, 1] * g + xyz[0, 2] * b)
+    y = _bent(xyz[1, 0] * r + xyz[1, 1] * g + xyz[1, 2] * b)
+    z = _bent(xyz[2, 0] * r + xyz[2, 1] * g + xyz[2, 2] * b)
     return 116 * y - 16, 500 * (x - y), 200 * (y - z)
 
 
 @kernel
-def _changes(before: Planes, after: Planes, apart: Plane, stops: Plane) -> None:
+def _changes(before: Planes, after: Planes, of: Primaries, xyz: Matrix, apart: Plane, stops: Plane) -> None:
     for i in range(before.shape[1]):
         for j in range(before.shape[2]):
             r1, g1, b1 = (clamp(before[0, i, j], FIRST, LAST), clamp(before[1, i, j], FIRST, LAST),
@@ -114,21 +113,21 @@ def _changes(before: Planes, after: Planes, apart: Plane, stops: Plane) -> None:
             if r1 == r2 and g1 == g2 and b1 == b2:
                 apart[i, j] = stops[i, j] = FIRST
                 continue
-            l1, a1, c1 = _lab_of(lin(r1), lin(g1), lin(b1))
-            l2, a2, c2 = _lab_of(lin(r2), lin(g2), lin(b2))
+            l1, a1, c1 = _lab_of(lin(r1), lin(g1), lin(b1), xyz)
+            l2, a2, c2 = _lab_of(lin(r2), lin(g2), lin(b2), xyz)
             apart[i, j] = delta_e(l1, a1, c1, l2, a2, c2)
-            y1, y2 = max(luminance(r1, g1, b1), NO_LIGHT), max(luminance(r2, g2, b2), NO_LIGHT)
+            y1, y2 = max(luminance(r1, g1, b1, of), NO_LIGHT), max(luminance(r2, g2, b2, of), NO_LIGHT)
             stops[i, j] = math.log2(y2 / y1)
 
 
-def changes(before: Planes, after: Planes) -> tuple[Plane, Plane]:
+def changes(before: Planes, after: Planes, space: Space) -> tuple[Plane, Plane]:
     """(CIEDE2000, change of light in stops) of every pixel of two pictures (3, h, w), each clamped to 0..1; tones below
     1 % count as 1 % in stops. Both 0 where nothing changed."""
     apart, stops = (np.empty(before.shape[1:], np.float32) for _ in range(2))
-    _changes(np.ascontiguousarray(before), np.ascontiguousarray(after), apart, stops)
+    _changes(np.ascontiguousarray(before), np.ascontiguousarray(after), space.of, _per_white(space), apart, stops)
     return apart, stops
 
 
-def looks_apart(before: Planes, after: Planes, where: NDArray[np.bool_]) -> Plane:
+def looks_apart(before: Planes, after: Planes, where: NDArray[np.bool_], space: Space) -> Plane:
     """CIEDE2000 (n,) between two pictures (3, h, w) at the pixels of a mask (h, w)."""
-    return apart(lab(before[:, where]), lab(after[:, where])).astype(np.float32)
+    return apart(lab(before[:, where], space), lab(after[:, where], space)).astype(np.float32)

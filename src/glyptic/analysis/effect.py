@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from glyptic.analysis.clipping import newly_clipped
 from glyptic.analysis.difference import looks_apart
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.srgb import LSTAR_KAPPA, tone
+from glyptic.pixels.spaces import Space, tone
+from glyptic.pixels.transfer import LSTAR_KAPPA
 
 NOTICED = 0.002
 """A change of tone smaller than this share counts as none."""
@@ -41,16 +42,16 @@ class Effect:
     clipped: float = 0.0
 
 
-def effect(below: Planes, above: Planes) -> Effect:
-    """Measure the change from one picture (3, h, w) to another."""
+def effect(below: Planes, above: Planes, space: Space) -> Effect:
+    """Measure the change from one picture (3, h, w) to another of the same working space."""
     reached = np.abs(above - below).max(0) > NOTICED
     clipped = newly_clipped(below, above)
     if not reached.any():
         return Effect(clipped=clipped)
-    stops = np.log2(_light(tone(above)[reached]) / _light(tone(below)[reached]))
+    stops = np.log2(_light(tone(above, space)[reached]) / _light(tone(below, space)[reached]))
     lighter, darker = (float((way > STEP).sum() / reached.size) for way in (stops, -stops))
     up, down = max(float(stops.max()), 0.0), max(float(-stops.min()), 0.0)
-    differences = looks_apart(below, above, reached)
+    differences = looks_apart(below, above, reached, space)
     apart, most_apart = float(differences.mean()), float(differences.max())
     return Effect(float(reached.mean()), float(stops.mean()), lighter, darker, up, down, apart, most_apart, clipped)
 

@@ -42,7 +42,7 @@ class Banding(Check):
     )  # fmt: skip
 
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
-        change = steps(tones(subject.finished), 10, BANDS)
+        change = steps(tones(subject.finished, subject.space), 10, BANDS)
         worth = ((highest_near(change, 2) < SMOOTH) & (change > NOT_FLAT)).astype(np.float32)
         patches = subject.patches(worth, MOST, 1.0)
         heights = subject.together(partial(_height, subject, rect) for rect in patches)

@@ -17,7 +17,8 @@ from glyptic.document.framing import comes_out_at
 from glyptic.document.values import Stack
 from glyptic.params import Real
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.srgb import encoded, linear
+from glyptic.pixels.spaces import Space
+from glyptic.pixels.transfer import encoded, linear
 
 NEAR = 4.0
 """Chroma in CIE a*, b* up to which a colour counts as nearly neutral."""
@@ -45,16 +46,16 @@ class Cast(Check):
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
         yield from _pinned(subject, threshold)
         before = subject.before
-        near = _neutrals(before)
+        near = _neutrals(before, subject.space)
         if near.mean() < LEAST_SHARE:
             return
-        was = _mean_lean(before, near)
+        was = _mean_lean(before, near, subject.space)
 
         def moved(px: Planes) -> float:
-            return float(np.hypot(*(_mean_lean(px, near) - was)))
+            return float(np.hypot(*(_mean_lean(px, near, subject.space) - was)))
 
         far = moved(subject.finished)
-        now = _mean_lean(subject.finished, near)
+        now = _mean_lean(subject.finished, near, subject.space)
         if far < threshold or _is_nearer(now, was):
             return
         blamed = subject.blamed(lambda stack: moved(subject.finished_of(stack)), far * 0.8)
@@ -66,13 +67,13 @@ class Cast(Check):
         )  # fmt: skip
 
 
-def _neutrals(px: Planes) -> np.ndarray:
-    light, a, b = lab(px)
+def _neutrals(px: Planes, space: Space) -> np.ndarray:
+    light, a, b = lab(px, space)
     return np.asarray((np.hypot(a, b) < NEAR) & (light > DARKEST) & (light < LIGHTEST))
 
 
-def _mean_lean(px: Planes, where: np.ndarray) -> np.ndarray:
-    return np.asarray(lab(px[:, where])[1:].mean(1))
+def _mean_lean(px: Planes, where: np.ndarray, space: Space) -> np.ndarray:
+    return np.asarray(lab(px[:, where], space)[1:].mean(1))
 
 
 def _pinned(subject: Subject, threshold: float) -> Iterator[Finding]:
@@ -84,7 +85,8 @@ def _pinned(subject: Subject, threshold: float) -> Iterator[Finding]:
         place = place.meet(subject.plan.outer.at(0))
         if place.empty:
             continue
-        was, now = (np.array(lean_of(px)) for px in (subject.patch_before(place), subject.patch(place)))
+        spots = subject.patch_before(place), subject.patch(place)
+        was, now = (np.array(lean_of(px, subject.space)) for px in spots)
         far = float(np.hypot(*(now - was)))
         if far < threshold or _is_nearer(now, was):
             continue
@@ -104,13 +106,13 @@ def _is_nearer(now: np.ndarray, was: np.ndarray) -> bool:
 
 
 def _moved_at(subject: Subject, place: Rect, was: np.ndarray, stack: Stack) -> float:
-    return float(np.hypot(*(np.array(lean_of(subject.patch(place, stack))) - was)))
+    return float(np.hypot(*(np.array(lean_of(subject.patch(place, stack), subject.space)) - was)))
 
 
 def _balanced(subject: Subject, near: np.ndarray) -> Mend:
     """A last white balance that takes the mean of the neutrals back to grey."""
     red, green, blue = (float(v) for v in encoded(linear(subject.finished[:, near]).mean(1)))
-    temperature, tint = light_of(red, green, blue)
+    temperature, tint = light_of(red, green, blue, subject.space)
     words = f"Adds a white balance at the end: {temperature:.0f} K, tint {tint * 100:.0f} %."
     settings = {"temperature": temperature, "tint": tint}
     return by_adding(subject, "Take it out", words, kind="white-balance", name="Cast taken out", settings=settings)

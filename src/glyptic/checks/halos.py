@@ -39,8 +39,8 @@ class Halos(Check):
 
     def _along(self, subject: Subject, state: State, mask: np.ndarray, threshold: float) -> Iterator[Finding]:
         subject.check()
-        layer, below = state.layer, tones(state.below)
-        change = np.abs(tones(state.above) - below) / np.maximum(mask, OPEN_ENOUGH)
+        layer, below = state.layer, tones(state.below, state.space)
+        change = np.abs(tones(state.above, state.space) - below) / np.maximum(mask, OPEN_ENOUGH)
         shown = np.where(mask > OPEN_ENOUGH, change, np.float32(0)).astype(np.float32)
         if shown.max() < LEAST_CHANGE:
             return

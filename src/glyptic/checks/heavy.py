@@ -68,7 +68,8 @@ class TooHeavy(Check):
 
 def _amount(state: State) -> Plane:
     """CIEDE2000 of what a layer changes, over small squares."""
-    return mean_near(apart(*(px[:, ::EVERY, ::EVERY] for px in (state.below, state.above))), SQUARE)
+    below, above = (px[:, ::EVERY, ::EVERY] for px in (state.below, state.above))
+    return mean_near(apart(below, above, state.space), SQUARE)
 
 
 def _covers(state: State) -> bool:

@@ -32,12 +32,12 @@ class WhereTheEyeIsLed(Check):
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
         oval = subject.stack.notes.subject
         away = _border(subject.before.shape[1:]) if oval is None else _outside(subject, oval)
-        was, now = (_share(tones(px), away) for px in (subject.before, subject.finished))
+        was, now = (_share(tones(px, subject.space), away) for px in (subject.before, subject.finished))
         if now - was < threshold:
             return
         where = "at the border" if oval is None else "outside the subject"
         limit = now - (now - was) * 0.3
-        blamed = subject.blamed(lambda stack: _share(tones(subject.finished_of(stack)), away), limit)
+        blamed = subject.blamed(lambda stack: _share(tones(subject.finished_of(stack), subject.space), away), limit)
         whose = blamed.says("does most of it", f"{blamed.left * 100:.0f} %")
         yield Finding(
             f"{now * 100:.0f} % of the contrast lies {where}, {was * 100:.0f} % in the base.{whose}",

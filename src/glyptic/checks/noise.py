@@ -14,6 +14,7 @@ from glyptic.checks.subject import Subject, tones
 from glyptic.document.values import Stack
 from glyptic.params import Real
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.spaces import Space
 
 MOST = 6
 DARK = 0.35
@@ -39,9 +40,11 @@ class NoiseBroughtUp(Check):
     )  # fmt: skip
 
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
-        before = tones(subject.before)
+        before = tones(subject.before, subject.space)
         smooth = (highest_near(steps(before, 10, 2.0), 1) < SMOOTH * 3) & (mean_near(before, 5) < DARK)
-        lifted = np.where(smooth, np.float32(1) + np.clip(tones(subject.finished) - before, 0, 1), np.float32(0))
+        lifted = np.where(
+            smooth, np.float32(1) + np.clip(tones(subject.finished, subject.space) - before, 0, 1), np.float32(0)
+        )
         patches = subject.patches(lifted.astype(np.float32), MOST, 1.0)
         measured = subject.together(partial(_measured, subject, rect) for rect in patches)
         found = [one for one in measured if one[0] >= threshold and one[0] >= RAISED * one[1]]
@@ -50,7 +53,7 @@ class NoiseBroughtUp(Check):
         now, was, rect = max(found, key=lambda one: one[0])
 
         def without(stack: Stack) -> float:
-            return noise_of(subject.patch(rect, stack))
+            return noise_of(subject.patch(rect, stack), subject.space)
 
         blamed = subject.blamed(without, now * 0.8)
         whose = blamed.says("raises it", f"{blamed.left * 100:.1f} %")
@@ -64,12 +67,12 @@ class NoiseBroughtUp(Check):
 
 def _measured(subject: Subject, rect: Rect) -> tuple[float, float, Rect]:
     """(noise now, noise before, where) of a patch."""
-    return noise_of(subject.patch(rect)), noise_of(subject.patch_before(rect)), rect
+    return noise_of(subject.patch(rect), subject.space), noise_of(subject.patch_before(rect), subject.space), rect
 
 
-def noise_of(px: Planes) -> float:
+def noise_of(px: Planes, space: Space) -> float:
     """The standard deviation of noise in tone, 0..1, of a patch."""
-    tone = tones(px).astype(np.float64)
+    tone = tones(px, space).astype(np.float64)
     if min(tone.shape) < 3:
         return 0.0
     middle = tone[1:-1, 1:-1]

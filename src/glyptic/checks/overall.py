@@ -11,7 +11,7 @@ from glyptic.checks.subject import Subject
 from glyptic.document.values import Stack
 from glyptic.params import Real
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.srgb import luminances
+from glyptic.pixels.spaces import Space, luminances
 
 DARKEST = 0.0011
 """Luminance of a tone of 1 %: what is darker counts as this."""
@@ -31,12 +31,12 @@ class Overall(Check):
 
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
         before = subject.before
-        by = _stops(before, subject.finished)
+        by = _stops(before, subject.finished, subject.space)
         if abs(by) < threshold:
             return
 
         def left(stack: Stack) -> float:
-            return abs(_stops(before, subject.finished_of(stack)))
+            return abs(_stops(before, subject.finished_of(stack), subject.space))
 
         blamed = subject.blamed(left, abs(by) * 0.8)
         whose = blamed.says("does most of it", f"{blamed.left:.1f}")
@@ -50,12 +50,12 @@ class Overall(Check):
         )  # fmt: skip
 
 
-def _light(px: Planes) -> np.ndarray:
-    return np.asarray(np.log2(np.maximum(luminances(np.clip(px, 0, 1)), DARKEST)))
+def _light(px: Planes, space: Space) -> np.ndarray:
+    return np.asarray(np.log2(np.maximum(luminances(np.clip(px, 0, 1), space), DARKEST)))
 
 
-def _stops(before: Planes, after: Planes) -> float:
-    return float((_light(after) - _light(before)).mean())
+def _stops(before: Planes, after: Planes, space: Space) -> float:
+    return float((_light(after, space) - _light(before, space)).mean())
 
 
 CHECK = Overall()

@@ -45,8 +45,8 @@ class PaintingShows(Check):
                 yield from self._edges(subject, state, threshold)
 
     def _edges(self, subject: Subject, state: State, threshold: float) -> Iterator[Finding]:
-        layer, below = state.layer, tones(state.below)
-        seen = steps(tones(state.above) - below, ACROSS)
+        layer, below = state.layer, tones(state.below, state.space)
+        seen = steps(tones(state.above, state.space) - below, ACROSS)
         hidden = highest_near(steps(below, ACROSS), HIDDEN_WITHIN) * np.float32(HIDES)
         marks = (seen >= threshold) & (seen > hidden)
         size = 1 << subject.reader_of(layer.id).level

@@ -76,7 +76,7 @@ def values_at_rest(kind: object, channel: str) -> object:
 
 
 def _off(state: State) -> tuple[np.ndarray, np.ndarray]:
-    (l1, a1, b1), (l2, a2, b2) = (lab(px[:, ::EVERY, ::EVERY]) for px in (state.below, state.above))
+    (l1, a1, b1), (l2, a2, b2) = (lab(px[:, ::EVERY, ::EVERY], state.space) for px in (state.below, state.above))
     along = np.clip(l2 / np.maximum(l1, 1.0), 0, 3)
     return np.hypot(a2 - a1 * along, b2 - b1 * along), np.abs(l2 - l1) >= LEAST_TONE
 

@@ -33,7 +33,7 @@ class CurveStretches(Check):
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
         for state in subject.at_work():
             if state.layer.kind == CURVES.name:
-                counts = histograms(state.below, subject.mask(state.layer.id))
+                counts = histograms(state.below, state.space, subject.mask(state.layer.id))
                 for channel, points in state.layer.settings["points"].items():
                     for stretch in stretches(points, counts[channel]):
                         if stretch.share >= threshold:

@@ -20,7 +20,7 @@ from glyptic.engine.pool import crew
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.states import Ascent, colour
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.srgb import tone
+from glyptic.pixels.spaces import Space, tone
 
 T = TypeVar("T")
 SIDE = 1024
@@ -40,6 +40,7 @@ class State(NamedTuple):
     layer: Layer
     below: Planes
     above: Planes
+    space: Space
 
     @property
     def changes(self) -> bool:
@@ -74,6 +75,11 @@ class Subject:
     @cached_property
     def plan(self) -> Plan:
         return self.plan_of(self.stack)
+
+    @property
+    def space(self) -> Space:
+        """The working space of every picture here."""
+        return self.plan.space
 
     @cached_property
     def level(self) -> int:
@@ -119,7 +125,7 @@ class Subject:
             return  # what lies over the sheet of a frame that is off is not planned
         for layer, below, above in Ascent(self.plan, reader, reader.bounds).states(layers, start):
             self.check()
-            yield layer.id, State(layer, below, above)
+            yield layer.id, State(layer, below, above, self.space)
 
     def at_work(self) -> Iterator[State]:
         """The layers that change something, groups left out: what is in them tells more."""
@@ -232,11 +238,11 @@ SPREAD, APART = 40, 2
 """How many squares are looked at for each patch, and how many squares two patches lie apart at least."""
 
 
-def tones(px: Planes) -> Plane:
+def tones(px: Planes, space: Space) -> Plane:
     """Tone of what is shown: values beyond 0..1 are cut."""
-    return tone(np.clip(px, 0, 1))
+    return tone(np.clip(px, 0, 1), space)
 
 
-def apart(before: Planes, after: Planes) -> Plane:
+def apart(before: Planes, after: Planes, space: Space) -> Plane:
     """CIEDE2000 of every pixel."""
-    return changes(before, after)[0]
+    return changes(before, after, space)[0]

@@ -21,7 +21,6 @@ from glyptic.document.values import (
     FRAME,
     NOTHING_DRIVEN,
     VERSION,
-    WORKING_SPACES,
     Drives,
     Frame,
     Layer,
@@ -150,7 +149,7 @@ class LayersReader:
             return None
         raw = upgraded(raw)
         space = raw.get("working_space", "srgb")
-        Choice(options=WORKING_SPACES).parse(space, "working_space", self.faults)
+        Choice(options=tuple(self.vocabulary.spaces)).parse(space, "working_space", self.faults)
         if "layers" not in raw:
             self.fault("layers", "is missing")
             return None

@@ -33,7 +33,6 @@ BLEND_MODES = [
     "color",
     "luminosity",
 ]
-WORKING_SPACES = ("srgb",)
 EMPTY = Values({})
 NO_LEVELS = Values({"black": 0.0, "white": 1.0, "gamma": 1.0})
 

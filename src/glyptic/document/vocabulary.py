@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Protocol
 
@@ -40,7 +40,7 @@ class LayerKind(Protocol):
         """The settings that do the contrary; the same where there is no such."""
         ...
 
-    def pick(self, settings: Values, name: str, seen: tuple[float, float, float, float], by: float) -> dict[str, Any]:
+    def pick(self, settings: Values, name: str, seen: Any, by: float) -> dict[str, Any]:
         """The plain settings to change for one of `picks`."""
         ...
 
@@ -61,14 +61,24 @@ class PartKind(Protocol):
 class PickedPart(Protocol):
     """A part that can be set by pressing on the picture."""
 
-    def picked(self, settings: Values, seen: tuple[float, float, float, float], more: bool) -> dict[str, Any]:
+    def picked(self, settings: Values, seen: Any, more: bool) -> dict[str, Any]:
         """The plain settings to change."""
         ...
 
 
+class WorkingSpace(Protocol):
+    """A space that a plate's colours can be of."""
+
+    @property
+    def title(self) -> str: ...
+
+
 @dataclass(frozen=True)
 class Vocabulary:
-    """Every kind of layer and every kind of mask part by name."""
+    """Every kind of layer, every kind of mask part and every working space by name. seen: red, green, blue and tone of
+    a spot, and the name of their space, as kinds and parts are told of them."""
 
     kinds: Mapping[str, LayerKind]
     parts: Mapping[str, PartKind]
+    spaces: Mapping[str, WorkingSpace]
+    seen: Callable[[Sequence[float], str], Any]

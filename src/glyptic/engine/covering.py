@@ -36,6 +36,7 @@ class Clear(Node):
     def __init__(self, below: Node) -> None:
         super().__init__(digest("clear"))
         self.below = below
+        self.space = below.space
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.key(self.below, tx, ty))
@@ -89,7 +90,7 @@ class CoveringFill(CoverStep):
         if moves is not None:
             through(colour, ones, tuple(None if move is None else make_table(move) for move in moves))
             return colour, None
-        ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
+        ready = self.ready(reader, kind)
         kind.lay(ready, colour, ones, patch)
         return colour, kind.veil(ready, patch)
 

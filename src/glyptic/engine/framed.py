@@ -109,6 +109,8 @@ class Framed(Node):
         corners = [value for corner in frame.corners for value in corner]
         super().__init__(digest("framed", *corners, *frame.size, *frame.border, *colours[0], *colours[1]))
         self.channels = inner.channels
+        if inner.channels > 1:
+            self.space = inner.space
         self.inner = inner
         self.geometry = geometry
         self.colours = (np.array(colours[0], float32), np.array(colours[1], float32))

@@ -12,7 +12,8 @@ from glyptic.base.rectangles import Rect
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.states import colour
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.srgb import encoded, luminances, tone
+from glyptic.pixels.spaces import Space, luminances, tone
+from glyptic.pixels.transfer import encoded
 
 Ink = tuple[float, float, float]
 
@@ -22,9 +23,9 @@ def _inked(out: Planes, strength: Plane, ink: Ink) -> None:
     out += strength * (np.array(ink, float32)[:, None, None] - out)
 
 
-def _quiet(px: Planes) -> Planes:
+def _quiet(px: Planes, space: Space) -> Planes:
     """A picture in quiet greys, for marks to stand out on."""
-    return np.repeat((DARKEST_UNDER + PER_TONE_UNDER * np.clip(tone(px), 0, 1))[None], 3, 0)
+    return np.repeat((DARKEST_UNDER + PER_TONE_UNDER * np.clip(tone(px, space), 0, 1))[None], 3, 0)
 
 
 BLOWN_COLOUR, BLOCKED_COLOUR = (0.93, 0.36, 0.13), (0.11, 0.39, 0.86)
@@ -41,6 +42,7 @@ class Map(Node):
         super().__init__(own)
         self.picture = picture
         self.others = others
+        self.space = picture.space
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, *(reader.key(node, tx, ty) for node in (self.picture, *self.others)))
@@ -54,7 +56,7 @@ class Clipping(Map):
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         px = reader.read(self.picture, rect)
-        out = _quiet(px)
+        out = _quiet(px, self.space)
         for marks, ink in ((blown(px), BLOWN_COLOUR), (blocked(px), BLOCKED_COLOUR)):
             _inked(out, np.where(marks.all(0), float32(1), np.where(marks.any(0), SOME, float32(0))), ink)
         return out
@@ -84,7 +86,7 @@ class LighterDarker(Map):
         self.painting = painting
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        out = _quiet(reader.read(self.picture, rect))
+        out = _quiet(reader.read(self.picture, rect), self.space)
         off = (reader.read(self.painting, rect)[0] - float32(0.5)) * TWICE
         for share, ink in ((np.maximum(off, 0), LIGHTER_COLOUR), (np.maximum(-off, 0), DARKER_COLOUR)):
             _inked(out, strength(share, 1), ink)
@@ -98,7 +100,7 @@ class Tone(Map):
         super().__init__(digest("tone alone"), picture)
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        grey = encoded(luminances(reader.read(self.picture, rect))).astype(np.float32)
+        grey = encoded(luminances(reader.read(self.picture, rect), self.space)).astype(np.float32)
         return np.repeat(grey[None], 3, 0)
 
 
@@ -126,8 +128,8 @@ class Change(Map):
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         after, before = (reader.read(node, rect)[:3] for node in (self.picture, self.other))
-        apart, stops = changes(before, after)
-        out = _quiet(after)
+        apart, stops = changes(before, after, self.space)
+        out = _quiet(after, self.space)
         full = MEASURES[self.measure]
         if self.measure == "stops":
             _inked(out, strength(np.maximum(stops, 0), full), LIGHTER_COLOUR)

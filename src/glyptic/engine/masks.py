@@ -53,7 +53,7 @@ class Covered(PlaneNode):
         if isinstance(kind, Drawn):
             return kind.coverage(self.settings, patch)
         if isinstance(kind, Looked) and self.looks_at is not None:
-            return kind.coverage_of(self.settings, reader.view(self.looks_at, rect))
+            return kind.coverage_of(self.settings, reader.view(self.looks_at, rect), self.looks_at.space)
         if isinstance(kind, Pictured) and self.picture is not None:
             return kind.coverage_from(self.settings, self.picture, patch)
         raise TypeError(f"{kind.name} has no coverage")

@@ -22,6 +22,7 @@ from glyptic.engine.reader import Node, PlaneNode, Reader
 from glyptic.engine.steps import Base, BaseAlpha, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
+from glyptic.pixels.spaces import SPACES, Space
 
 AT_REST = 1
 """Levels finer than need be, of which a framed picture that stays still is made."""
@@ -123,6 +124,11 @@ class Plan:
     def picture(self) -> Picture:
         return self.base.picture
 
+    @property
+    def space(self) -> Space:
+        """The working space."""
+        return self.base.space
+
 
 def make_plan(
     stack: Stack,
@@ -140,7 +146,9 @@ def make_plan(
     framed and zoomed out is made of a finer picture: AT_REST, as a still picture is shown.
     """
     picture = sources(stack.base.source)
-    base = still.base if still is not None and still.picture is picture else Base(picture)
+    space = SPACES[stack.working_space]
+    known = still is not None and still.picture is picture and still.space is space
+    base = still.base if still is not None and known else Base(picture, space)
     plan = Plan(base, base, passing=bool(drawn), finer=finer)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
     making = Making(base, sources, chains or Chains(), plan.painted)

@@ -27,6 +27,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.gaussian import folded, reflected
 from glyptic.pixels.shapes import Patch, is_flat
+from glyptic.pixels.spaces import Space
 
 MEANING = of_pixels()
 """Stands in every key: what other code made is not what this code would make."""
@@ -53,6 +54,8 @@ class Node(ABC):
     fleeting: whether its tiles, though kept, are not worth keeping where each is wanted but once.
     """
 
+    space: Space
+    """The working space of its colours; none of one plane."""
     channels = 3
     is_step = False
     durable = False
@@ -117,6 +120,7 @@ class Step(Node):
     def __init__(self, own: bytes, below: Node) -> None:
         super().__init__(own)
         self.below = below
+        self.space = below.space
 
     @abstractmethod
     def over(self, reader: Reader, px: Planes, rect: Rect) -> Planes:

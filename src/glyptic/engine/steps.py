@@ -6,13 +6,14 @@ from abc import abstractmethod
 from collections.abc import Callable
 from dataclasses import replace
 from threading import local
+from typing import Any
 
 import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.adjust.grey import GREY, NEUTRAL
-from glyptic.adjust.kind import PointWise
+from glyptic.adjust.kind import Kind, PointWise
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.blend import NEUTRAL_MODES, SEPARABLE, blended, fade, flat, mix
@@ -24,6 +25,7 @@ from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
 from glyptic.pixels.resample import place, place_by_corners
 from glyptic.pixels.shapes import Patch
+from glyptic.pixels.spaces import SRGB, Space
 from glyptic.pixels.tables import Function, Table, chained, make_table, through
 
 Moves = tuple[Function | None, ...]
@@ -65,11 +67,12 @@ def _copied(px: Planes) -> Planes:
 
 
 class Base(Node):
-    """The base picture."""
+    """The base picture, in a working space."""
 
-    def __init__(self, picture: Picture) -> None:
-        super().__init__(digest("base", picture.key))
+    def __init__(self, picture: Picture, space: Space) -> None:
+        super().__init__(digest("base", picture.key, space.name))
         self.picture = picture
+        self.space = space
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.place(tx, ty))
@@ -104,9 +107,14 @@ class LayerStep(Step):
         self.channels = below.channels
         self.layer = layer
         self.mask = mask
+        self._ready = digest(self.own, below.space.name)
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.key(self.mask, tx, ty) if self.mask is not None else b"")
+
+    def ready(self, reader: Reader, kind: Kind) -> Any:
+        """What a kind makes of the layer's settings, made once."""
+        return reader.cache.ready(self._ready, lambda: kind.ready(self.layer.settings, self.space))
 
     def masked(self, reader: Reader, rect: Rect) -> Plane | float32 | None:
         """The mask over a rectangle, or the one value it has there; None where it shows everything."""
@@ -182,7 +190,7 @@ class PointWiseStep(LayerStep):
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
         kind, patch = self.kind, reader.patch(rect)
-        ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
+        ready = self.ready(reader, kind)
         alpha = self.faded(rect, mask, kind.veil(ready, patch))
         self.blended(px, alpha, lambda over, a: kind.lay(ready, over, a, patch))
 
@@ -223,7 +231,7 @@ class NeighbourhoodStep(LayerStep):
 
     def shown(self, reader: Reader, px: Planes, rect: Rect, mask: Plane | float32 | None) -> None:
         kind, around = self.kind, reader.view(self.surroundings, rect)
-        ready = reader.cache.ready(self.own, lambda: kind.ready(self.layer.settings))
+        ready = self.ready(reader, kind)
         self.blended(px, self.faded(rect, mask), lambda over, alpha: kind.lay(ready, around, over, alpha))
 
 
@@ -243,7 +251,7 @@ class GreyStep(LayerStep):
             if painted == NEUTRAL and self.layer.blend in NEUTRAL_MODES:
                 return
             painted = flat(float(painted), (rect.h, rect.w))
-        GREY.apply(self.layer.settings, self.layer.blend, px, painted, self.faded(rect, mask))
+        GREY.apply(self.layer.settings, self.layer.blend, px, painted, self.faded(rect, mask), self.space)
 
 
 def placing(picture: Picture, where: Place) -> bytes:
@@ -304,7 +312,9 @@ class GroupStep(LayerStep):
 
 
 class OneChannel(Node):
-    """A single plane shown as grey: a mask or a painting by itself."""
+    """A single plane shown as grey: a mask or a painting by itself. Greys are the same in every space."""
+
+    space = SRGB
 
     def __init__(self, plane: Node) -> None:
         super().__init__(digest("as grey"))

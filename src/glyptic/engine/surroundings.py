@@ -22,6 +22,7 @@ from glyptic.engine.wide import WideBlur, Work
 from glyptic.params import Values
 from glyptic.pixels import gaussian
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.spaces import SRGB
 from glyptic.pixels.wide import is_wide
 
 SMALLEST_BLOCK = 16
@@ -143,6 +144,7 @@ class Surroundings(Node):
         self.kind = kind
         self._given = settings
         self.below = below
+        self._space = below.space if below.channels > 1 else SRGB
         self._as_it_is = Below(below)
         self._reduced: dict[int, Reduced] = {}
         self._sigma = kind.gaussian(settings)
@@ -226,5 +228,5 @@ class Surroundings(Node):
             return whole.evaluate(reader, rect)
         k, grid = self._grid(reader)
         seen = grid.read(reader, self._source(reader, rect, k))[:COLOURS]
-        px = self.kind.around(self._settings(reader), seen, reader.step)
+        px = self.kind.around(self._settings(reader), seen, reader.step, self._space)
         return px if k == 1 else gaussian.enlarged(px, k, rect.h, rect.w)

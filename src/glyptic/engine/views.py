@@ -46,6 +46,7 @@ class Hatched(Node):
         self.picture = picture
         self.mask = mask
         self.hatch = hatch
+        self.space = picture.space
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.key(self.picture, tx, ty), reader.key(self.mask, tx, ty))
@@ -70,6 +71,7 @@ class Edged(Node):
         super().__init__(digest("edged"))
         self.picture = picture
         self.mask = mask
+        self.space = picture.space
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.key(self.picture, tx, ty), reader.keys_around(self.mask, tx, ty, 1))

@@ -6,20 +6,24 @@ from typing import Any, ClassVar
 
 import numpy as np
 
-from glyptic.masks.part import OF, Looked, Seen
+from glyptic.masks.part import OF, Looked
 from glyptic.params import Colour, Colours, Real, Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
 from glyptic.pixels.oklab import oklab
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import EDGE, NOTHING, smoothstep
+from glyptic.pixels.spaces import Primaries, Space
 from glyptic.pixels.vector import ONE, root
 
 
 @kernel
-def _near(px: Planes, r: float, g: float, b: float, tolerance: float, softness: float, out: Plane) -> None:
-    l0, a0, b0 = oklab(r, g, b)
+def _near(
+    px: Planes, of: Primaries, r: float, g: float, b: float, tolerance: float, softness: float, out: Plane
+) -> None:
+    l0, a0, b0 = oklab(r, g, b, of)
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            l1, a1, b1 = oklab(px[0, i, j], px[1, i, j], px[2, i, j])
+            l1, a1, b1 = oklab(px[0, i, j], px[1, i, j], px[2, i, j], of)
             dl, da, db = l1 - l0, a1 - a0, b1 - b0
             distance = root(dl * dl + da * da + db * db)
             soft = ONE - smoothstep(tolerance, tolerance + softness, distance)
@@ -57,13 +61,13 @@ class ColourRange(Looked):
             return {"colour": colour, "also": []}
         return {"also": [*(list(one) for one in settings["also"]), colour][-MOST_COLOURS:]}
 
-    def coverage_of(self, settings: Values, px: Planes) -> Plane:
+    def coverage_of(self, settings: Values, px: Planes, space: Space) -> Plane:
         tolerance, softness = np.float32(settings["tolerance"]), np.float32(settings["softness"])
         out = np.empty(px.shape[1:], np.float32)
         other = np.empty_like(out)
         for i, colour in enumerate((settings["colour"], *settings["also"])):
             r, g, b = (np.float32(value) for value in colour)
-            _near(px, r, g, b, tolerance, softness, other if i else out)
+            _near(px, space.of, r, g, b, tolerance, softness, other if i else out)
             if i:
                 np.maximum(out, other, out=out)
         return out

@@ -12,7 +12,9 @@ from glyptic.base.rectangles import Rect, level_size
 from glyptic.params import Choice, Schema, Shift, Values
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import Patch
+from glyptic.pixels.spaces import Space
 
 OF = Choice(
     label="Of", options=("below", "base"), titles=("what is below", "the base picture"), default="below",
@@ -48,13 +50,11 @@ class Looked(PartKind):
         it covers already."""
         raise NotImplementedError
 
-    def coverage_of(self, settings: Values, px: Planes) -> Plane:
+    def coverage_of(self, settings: Values, px: Planes, space: Space) -> Plane:
         """p in 0..1 for each pixel of (3, h, w) encoded values."""
         raise NotImplementedError
 
 
-Seen = tuple[float, float, float, float]
-"""Red, green, blue and tone of a spot."""
 SHIFT = Shift(label="Shifted", default=(0.0, 0.0), help="How far the picture was shifted, in pixels.")
 
 

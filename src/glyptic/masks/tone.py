@@ -8,18 +8,22 @@ from typing import Any, ClassVar
 import numpy as np
 
 from glyptic.document.fields import TONE_WINDOW, in_order
-from glyptic.masks.part import OF, Looked, Seen
+from glyptic.masks.part import OF, Looked
 from glyptic.params import Schema, Values
 from glyptic.pixels.compiled import Plane, Planes, kernel
+from glyptic.pixels.seen import Seen
 from glyptic.pixels.shapes import window
-from glyptic.pixels.srgb import luminance, tone_of
+from glyptic.pixels.spaces import Primaries, Space, luminance
+from glyptic.pixels.transfer import tone_of
 
 
 @kernel
-def _in_range(px: Planes, low: float, high: float, soft_low: float, soft_high: float, out: Plane) -> None:
+def _in_range(
+    px: Planes, of: Primaries, low: float, high: float, soft_low: float, soft_high: float, out: Plane
+) -> None:
     for i in range(px.shape[1]):
         for j in range(px.shape[2]):
-            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
+            t = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j], of))
             out[i, j] = window(low, high, soft_low, soft_high, t)
 
 
@@ -56,18 +60,18 @@ class Tone(Looked):
     def picked(self, settings: Values, seen: Seen, more: bool) -> dict[str, Any]:
         """A range of the width it has around the tone, soft on both sides; or the range widened to hold it too."""
         if more and (settings["low"], settings["high"]) != (0, 1):
-            low, high = min(settings["low"], seen[3]), max(settings["high"], seen[3])
+            low, high = min(settings["low"], seen.tone), max(settings["high"], seen.tone)
             return {"low": round(max(0.0, low), 3), "high": round(min(1.0, high), 3)}
         width = settings["high"] - settings["low"]
         half = max(width / 2, LEAST) if width < 1 else USUAL
-        low, high = max(0.0, seen[3] - half), min(1.0, seen[3] + half)
+        low, high = max(0.0, seen.tone - half), min(1.0, seen.tone + half)
         soft = max(settings["soft_low"], settings["soft_high"], LEAST)
         return {"low": round(low, 3), "high": round(high, 3), "soft_low": round(soft, 3), "soft_high": round(soft, 3)}
 
-    def coverage_of(self, settings: Values, px: Planes) -> Plane:
+    def coverage_of(self, settings: Values, px: Planes, space: Space) -> Plane:
         out = np.empty(px.shape[1:], np.float32)
         ends = (np.float32(settings[name]) for name in ("low", "high", "soft_low", "soft_high"))
-        _in_range(px, *ends, out)
+        _in_range(px, space.of, *ends, out)
         return out
 
 

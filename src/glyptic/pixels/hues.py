@@ -8,6 +8,7 @@ from glyptic.pixels.compiled import formula, kernel
 from glyptic.pixels.oklab import oklab
 from glyptic.pixels.oklch import hue_of
 from glyptic.pixels.shapes import eased
+from glyptic.pixels.spaces import Primaries
 from glyptic.pixels.vector import ONE, clamp01, root
 
 TURN, HALF_TURN = float32(360), float32(180)
@@ -41,7 +42,7 @@ def border_of(share: float) -> float:
 
 
 @kernel
-def hue_seen(red: float, green: float, blue: float) -> float:
+def hue_seen(red: float, green: float, blue: float, of: Primaries) -> float:
     """The hue in degrees of an encoded colour, -180..180; any for a grey."""
-    _, a, b = oklab(float32(red), float32(green), float32(blue))
+    _, a, b = oklab(float32(red), float32(green), float32(blue), of)
     return hue_of(a, b)

@@ -1,4 +1,4 @@
-"""Oklab back to encoded sRGB, and colours brought into the picture's range by lowering their chroma.
+"""Oklab back to encoded values, and colours brought into the picture's range by lowering their chroma.
 
 Sources: B. Ottosson 2020, "A perceptual color space for image processing" (the inverse matrices); CSS Color 4, section
 13 (gamut mapping at constant lightness and hue, by lowering chroma).
@@ -10,15 +10,13 @@ import numpy as np
 from numpy import float32
 
 from glyptic.pixels.compiled import Plane, Planes, Row, formula
-from glyptic.pixels.srgb import enc_positive
+from glyptic.pixels.spaces import Primaries
+from glyptic.pixels.transfer import enc_positive
 from glyptic.pixels.vector import clamp01
 
 LA, LB = float32(0.3963377774), float32(0.2158037573)
 MA, MB = float32(-0.1055613458), float32(-0.0638541728)
 SA, SB = float32(-0.0894841775), float32(-1.2914855480)
-RL, RM, RS = float32(4.0767416621), float32(-3.3077115913), float32(0.2309699292)
-GL, GM, GS = float32(-1.2684380046), float32(2.6097574011), float32(-0.3413193965)
-BL, BM, BS = float32(-0.0041960863), float32(-0.7034186147), float32(1.7076147010)
 INSIDE_LOW, INSIDE_HIGH = float32(-1e-6), float32(1 + 1e-6)
 HALVINGS = 6
 """Of the interval in which the chroma is looked for, before a straight line is drawn through what is left of it: the
@@ -29,18 +27,20 @@ ONE, HALF, NOTHING, THREE = float32(1), float32(0.5), float32(0), float32(3)
 
 
 @formula
-def light(l: float, a: float, b: float) -> tuple[float, float, float]:
+def light(l: float, a: float, b: float, of: Primaries) -> tuple[float, float, float]:
     """Linear r, g, b of Oklab's L, a, b."""
     p = l + LA * a + LB * b
     q = l + MA * a + MB * b
     s = l + SA * a + SB * b
     p, q, s = p * p * p, q * q * q, s * s * s
-    return RL * p + RM * q + RS * s, GL * p + GM * q + GS * s, BL * p + BM * q + BS * s
+    red = of.red_l * p + of.red_m * q + of.red_s * s
+    green = of.green_l * p + of.green_m * q + of.green_s * s
+    return red, green, of.blue_l * p + of.blue_m * q + of.blue_s * s
 
 
 @formula
 def _beyond(red: float, green: float, blue: float) -> bool:
-    """Whether linear r, g, b lie outside the range of sRGB."""
+    """Whether linear r, g, b lie outside the range of the space."""
     low = min(min(red, green), blue)  # noqa: PLW3301  of three they are compiled as a loop
     high = max(max(red, green), blue)  # noqa: PLW3301
     return low < INSIDE_LOW or high > INSIDE_HIGH
@@ -75,11 +75,13 @@ def _at(x: float, cubic: Cubic) -> float:
 
 
 @formula
-def _share(l: float, a: float, b: float) -> float:
+def _share(l: float, a: float, b: float, of: Primaries) -> float:
     """How much of its chroma a colour outside the range can keep. First the interval is halved, then each channel is a
     straight line."""
     p, q, s = LA * a + LB * b, MA * a + MB * b, SA * a + SB * b
-    red, green, blue = _cubic(l, p, q, s, RL, RM, RS), _cubic(l, p, q, s, GL, GM, GS), _cubic(l, p, q, s, BL, BM, BS)
+    red = _cubic(l, p, q, s, of.red_l, of.red_m, of.red_s)
+    green = _cubic(l, p, q, s, of.green_l, of.green_m, of.green_s)
+    blue = _cubic(l, p, q, s, of.blue_l, of.blue_m, of.blue_s)
     low, high = NOTHING, ONE
     for _ in range(HALVINGS):
         middle = (low + high) * HALF
@@ -93,12 +95,12 @@ def _share(l: float, a: float, b: float) -> float:
 
 
 @formula
-def _keep_inside(l: Row, a: Row, b: Row, red: Row, green: Row, blue: Row, outside: Row) -> None:
+def _keep_inside(l: Row, a: Row, b: Row, red: Row, green: Row, blue: Row, outside: Row, of: Primaries) -> None:
     """Lower the chroma of those colours of a piece of a row that lie outside, as far as it takes: red, green, blue
     become their linear light."""
     for j in range(l.shape[0]):
-        share = _share(l[j], a[j], b[j])
-        lit = light(l[j], a[j] * share, b[j] * share)
+        share = _share(l[j], a[j], b[j], of)
+        lit = light(l[j], a[j] * share, b[j] * share, of)
         is_outside = outside[j] > NOTHING
         red[j] = lit[0] if is_outside else red[j]
         green[j] = lit[1] if is_outside else green[j]
@@ -106,7 +108,7 @@ def _keep_inside(l: Row, a: Row, b: Row, red: Row, green: Row, blue: Row, outsid
 
 
 @formula
-def fit(l: Row, a: Row, b: Row, room: Plane) -> None:
+def fit(l: Row, a: Row, b: Row, room: Plane, of: Primaries) -> None:
     """Rows of Oklab's L, a, b become encoded r, g, b in 0..1, in place: L is held to 0..1, and chroma is lowered as far
     as it takes. How far is only looked for where something in a piece of the row lies outside.
 
@@ -115,7 +117,7 @@ def fit(l: Row, a: Row, b: Row, room: Plane) -> None:
     red, green, blue, outside = room[0], room[1], room[2], room[3]
     for j in range(l.shape[0]):
         l[j] = clamp01(l[j])
-        lit = light(l[j], a[j], b[j])
+        lit = light(l[j], a[j], b[j], of)
         red[j], green[j], blue[j] = lit
         outside[j] = ONE if _beyond(lit[0], lit[1], lit[2]) else NOTHING
     for start in range(0, l.shape[0], PIECE):
@@ -126,7 +128,7 @@ def fit(l: Row, a: Row, b: Row, room: Plane) -> None:
         if is_outside:
             _keep_inside(
                 l[start:end], a[start:end], b[start:end],
-                red[start:end], green[start:end], blue[start:end], outside[start:end],
+                red[start:end], green[start:end], blue[start:end], outside[start:end], of,
             )  # fmt: skip
     for j in range(l.shape[0]):
         l[j] = clamp01(enc_positive(clamp01(red[j])))

@@ -8,7 +8,7 @@ looked for piece by piece.
 from __future__ import annotations
 
 from glyptic.pixels.compiled import Row, formula
-from glyptic.pixels.srgb import KNEE, NOTHING, OFFSET, enc, lin
+from glyptic.pixels.transfer import KNEE, NOTHING, OFFSET, enc, lin
 from glyptic.pixels.vector import size
 
 PIECE = 64

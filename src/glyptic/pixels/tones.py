@@ -6,7 +6,7 @@ import numpy as np
 
 from glyptic.pixels.compiled import Plane, Planes, Row, formula, kernel
 from glyptic.pixels.relit import mix_row, relight
-from glyptic.pixels.srgb import BLACK, NOTHING, enc, luminance_of
+from glyptic.pixels.transfer import BLACK, NOTHING, enc, luminance_of
 from glyptic.pixels.vector import power_5_12
 
 

@@ -207,7 +207,7 @@ def _pick(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     aid = next((aid for aid in kind.picks if aid.name == args["pick"]), None)
     if aid is None:
         raise refuse("pick", f"is nothing that {quoted(layer)} can pick")
-    changes = kind.pick(layer.settings, aid.name, args["seen"], args["by"])
+    changes = kind.pick(layer.settings, aid.name, vocabulary.seen(args["seen"], stack.working_space), args["by"])
     return Edited(stack.replaced(_with(layer, changes, vocabulary)), f"{aid.title} for {quoted(layer)}")
 
 
@@ -220,7 +220,8 @@ def _pick_part(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
     kind = vocabulary.parts[old.kind]
     if not hasattr(kind, "picked"):
         raise refuse("part", f"{kind.title} is not set by pressing on the picture")
-    plain = plain_part(old, vocabulary) | cast(PickedPart, kind).picked(old.settings, args["seen"], args["more"])
+    seen = vocabulary.seen(args["seen"], stack.working_space)
+    plain = plain_part(old, vocabulary) | cast(PickedPart, kind).picked(old.settings, seen, args["more"])
     new = parse_part(plain, vocabulary, "part")
     mask = replace(layer.mask or Mask(), parts=(*parts[: args["part"]], new, *parts[args["part"] + 1 :]))
     return Edited(stack.replaced(replace(layer, mask=mask)), f"{kind.title} of {quoted(layer)} picked in the picture")

@@ -1,6 +1,6 @@
-"""The sRGB working space: transfer function, luminance and tone.
+"""The transfer function of every working space, and tone.
 
-Sources: IEC 61966-2-1:1999 (transfer function, luminance weights); CIE 15 (L*). Everything is float32 inside
+Sources: IEC 61966-2-1:1999 (transfer function); CIE 15 (L*). Everything is float32 inside
 kernels. Encoded values are nominally 0..1; both functions are odd for negative values and go on above 1.
 `linear` and `encoded` are the same in NumPy and float64, for building tables.
 """
@@ -13,10 +13,9 @@ import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
 
-from glyptic.pixels.compiled import Plane, Planes, formula, kernel
+from glyptic.pixels.compiled import formula
 from glyptic.pixels.vector import cube_root, power_5_12, power_12_5, size
 
-RED, GREEN, BLUE = float32(0.2126), float32(0.7152), float32(0.0722)
 BLACK = float32(5e-8)
 """Luminance up to which a pixel counts as black where its colour would be scaled up: less than the darkest colour a
 16-bit picture can hold (7.2e-2 / 65535 / 12.92 = 8.5e-8), so that only rounding of values between layers lies below."""
@@ -64,13 +63,6 @@ def enc(y: float) -> float:
 
 
 @formula
-def luminance(r: float, g: float, b: float) -> float:
-    """Linear luminance Y of encoded r, g, b; negative counts as 0."""
-    y = RED * lin(r) + GREEN * lin(g) + BLUE * lin(b)
-    return y if y > NOTHING else NOTHING
-
-
-@formula
 def tone_of(y: float) -> float:
     """Tone t = L*/100 of luminance Y >= 0 (CIE 1976)."""
     bright = TONE_SCALE * cube_root(y) - TONE_OFFSET
@@ -82,34 +74,6 @@ def luminance_of(t: float) -> float:
     """Luminance Y of tone t >= 0, the inverse of `tone_of`."""
     f = (t + TONE_OFFSET) * PER_TONE_SCALE
     return f * f * f if t > DARK_TONE else t * PER_KAPPA
-
-
-@kernel
-def _tone(px: Planes, out: Plane) -> None:
-    for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            out[i, j] = tone_of(luminance(px[0, i, j], px[1, i, j], px[2, i, j]))
-
-
-def tone(px: Planes) -> Plane:
-    """Tone t of every pixel; (3, h, w) encoded to (h, w)."""
-    out = np.empty(px.shape[1:], np.float32)
-    _tone(np.ascontiguousarray(px), out)
-    return out
-
-
-@kernel
-def _luminance(px: Planes, out: Plane) -> None:
-    for i in range(px.shape[1]):
-        for j in range(px.shape[2]):
-            out[i, j] = luminance(px[0, i, j], px[1, i, j], px[2, i, j])
-
-
-def luminances(px: Planes) -> Plane:
-    """Linear luminance Y of every pixel; (3, h, w) encoded to (h, w)."""
-    out = np.empty(px.shape[1:], np.float32)
-    _luminance(np.ascontiguousarray(px), out)
-    return out
 
 
 Array = NDArray[np.float64]
