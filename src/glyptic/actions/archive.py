@@ -64,7 +64,7 @@ def saved(workshop: Workshop, plate_id: int) -> Saved:
     pulled = [(one, workshop.stack(one.root)) for one in reversed(plain_list(workshop, plate_id))]
     names: dict[str, str] = {}
     with workshop.store.session() as session:
-        for _, asset, _ in chain.from_iterable(every_source(one) for one in (stack, *(proof for _, proof in pulled))):
+        for _, asset, *_ in chain.from_iterable(every_source(one) for one in (stack, *(proof for _, proof in pulled))):
             if asset not in names:
                 head = workshop.store.assets.read(asset)[:4]
                 suffix = next((end for start, end in SUFFIXES.items() if head.startswith(start)), "")
@@ -130,7 +130,7 @@ def _proofs_beside(beside: Beside) -> list[Values]:
 def _with_assets(workshop: Workshop, stack: Stack, beside: Beside, assets: dict[str, str]) -> Stack:
     """A stack that refers to assets, which are kept on the way; raises DocumentError with every fault."""
     faults: list[Fault] = []
-    for field, source, _ in every_source(stack):
+    for field, source, *_ in every_source(stack):
         try:
             assets[source] = assets.get(source) or keep_asset(workshop, beside(source), PurePosixPath(source).name)
         except PictureError as error:

@@ -112,7 +112,7 @@ class Exports:
 
         try:
             job.state = "running"
-            plan = make_plan(stack, workshop.picture)
+            plan = make_plan(stack, workshop.pictures_of(stack))
             cache = cache_for(plan, workshop.store.tiles.get)
             with workshop.store.session() as session:
                 exif = asset_of(session, asset_hash).exif

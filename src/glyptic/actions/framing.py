@@ -136,7 +136,7 @@ DEEDS = {
 def crop_of(workshop: Workshop, stack: Stack) -> Crop:
     """The crop of a stack; all of the picture where it has no frame."""
     if stack.frame is None:
-        return Crop.whole(*workshop.picture(stack.base.source).canvas)
+        return Crop.whole(*workshop.base_of(stack).canvas)
     return Crop(stack.frame.corners, stack.frame.size)
 
 
@@ -156,7 +156,7 @@ def do_to_frame(
         raise DocumentError(faults)
 
     def make(current: Current) -> tuple[Crop, str]:
-        canvas = workshop.picture(current.stack.base.source).canvas
+        canvas = workshop.base_of(current.stack).canvas
         return deed.make(Asked(crop_of(workshop, current.stack), canvas, values)), ""
 
     return _kept(workshop, plate_id, revision, make, token)
@@ -199,7 +199,7 @@ def _found(workshop: Workshop, inside: bool, current: Current) -> tuple[Crop, st
     sure = f"{found.lines} long lines agree, {found.share * 100:.0f} % of the length of all"
     if abs(found.by) < 0.02:
         raise DocumentError([Fault("level", f"is right already: {sure}")])
-    canvas = workshop.picture(current.stack.base.source).canvas
+    canvas = workshop.base_of(current.stack).canvas
     values = Values({"inside": inside})
     turned = Asked(crop_of(workshop, current.stack), canvas, values).turned(found.by)
     return turned, f"Frame turned by {found.by:.2f}°: {sure}"

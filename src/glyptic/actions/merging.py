@@ -54,8 +54,10 @@ def keep_rendered(workshop: Workshop, plan: Plan, node: Node, name: str) -> str:
     for band, rows in wanted.bands():
         workshop.stops.check()
         colour[band.y : band.bottom] = rows
-    decoded = Decoded(np.ascontiguousarray(np.moveaxis(colour, 2, 0)), None, DEPTH, Metadata())
-    return remember_asset(workshop, encode_picture(colour, None, OUTPUT, Metadata()), f"{name}.png", decoded)
+    decoded = Decoded(np.ascontiguousarray(np.moveaxis(colour, 2, 0)), None, DEPTH, Metadata(), plan.space)
+    return remember_asset(
+        workshop, encode_picture(colour, None, OUTPUT, Metadata(), plan.space), f"{name}.png", decoded
+    )
 
 
 def merge(workshop: Workshop, plate_id: int, revision: int, after: str, token: str | None = None) -> Current:

@@ -15,6 +15,7 @@ from glyptic.formats.decoded import Metadata
 from glyptic.formats.exif import taken_at
 from glyptic.formats.png import encode_grey
 from glyptic.store.assets import content_hash
+from glyptic.store.plates import asset_of
 from glyptic.store.tables import Asset
 
 LONGEST_NAME = 120
@@ -52,6 +53,8 @@ def remember_asset(workshop: Workshop, data: bytes, file_name: str, decoded: Dec
                     hash=asset, name=file_name[:200], width=decoded.width, height=decoded.height,
                     depth=decoded.depth, has_alpha=decoded.alpha is not None, exif=decoded.metadata.exif,
                     notes="\n".join(decoded.metadata.notes), taken_at=taken_at(decoded.metadata.exif),
+                    space=decoded.space.name, profile=decoded.profile, assumed=decoded.assumed, pages=decoded.pages,
+                    format=decoded.format, xmp=decoded.metadata.xmp, iptc=decoded.metadata.iptc,
                 )
             )  # fmt: skip
     return asset
@@ -66,7 +69,9 @@ def keep_grey(workshop: Workshop, codes: NDArray[np.uint8], name: str) -> str:
 def open_picture(workshop: Workshop, data: bytes, file_name: str, name: str | None = None) -> int:
     """Make a plate of a picture file; returns its id. The shelf is unchanged when that fails."""
     asset = keep_asset(workshop, data, file_name)
-    stack = Stack((Layer("base", "picture", "Base", source=asset),))
+    with workshop.store.session() as session:
+        space = asset_of(session, asset).space
+    stack = Stack((Layer("base", "picture", "Base", source=asset),), space)
     return add_plate(workshop, name or plate_name(file_name), asset, stack, "Opened")
 
 

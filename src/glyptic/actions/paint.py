@@ -84,7 +84,7 @@ def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDAr
             raise NotFound("The layer being painted on is gone.")
         before = workshop.plan(hand.stack, hand.layer)
         stack = with_stroke(hand.stack, layer, hand.target, hand.stroke)
-        plan = make_plan(stack, workshop.picture, workshop.chains, before, hand.layer)
+        plan = make_plan(stack, workshop.pictures_of(stack), workshop.chains, before, hand.layer)
         plan.below[hand.layer].kept = True
         reader, node = reading(workshop, plan, looking, hand.trail)
         rect = dirty(hand, layer, plan, looking, reader.bounds)

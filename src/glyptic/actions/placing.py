@@ -22,7 +22,7 @@ def canvas_of(workshop: Workshop, stack: Stack, layer: str | None) -> Canvas:
     frame = stack.frame
     if frame is not None and layer is not None and (layer == FRAME or on_sheet(stack, layer)):
         return Canvas(*frame.sheet)
-    return workshop.picture(stack.base.source).canvas
+    return workshop.base_of(stack).canvas
 
 
 def _scaled(scale: float, over: Canvas) -> Plain:
@@ -79,7 +79,10 @@ def lay_picture(
     layer = unlocked(current.stack, layer_id)
     if way not in LAYINGS or not layer.source or layer.id == current.stack.base.id:
         raise DocumentError([Fault("way", f"must be one of {', '.join(LAYINGS)}, on a picture layer")])
-    size, over = workshop.picture(layer.source).canvas, canvas_of(workshop, current.stack, layer_id)
+    size, over = (
+        workshop.pictures_of(current.stack)(*layer.picture).canvas,
+        canvas_of(workshop, current.stack, layer_id),
+    )
     place = layer.place or Place(over.width / 2, over.height / 2)
     arguments = {"layer": layer_id, "field": "place", "value": LAYINGS[way](size, over, place)}
     return apply_edit(workshop, plate_id, revision, "set", arguments, token)

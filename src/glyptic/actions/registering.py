@@ -42,7 +42,7 @@ def lay_over(workshop: Workshop, plate_id: int, revision: int, layer_id: str, to
     layer = unlocked(current.stack, layer_id)
     if not layer.source or layer.id == current.stack.base.id:
         raise DocumentError([Fault(layer.name, "is no picture that could be laid over another")])
-    plan, picture = workshop.plan(current.stack), workshop.picture(layer.source)
+    plan, picture = workshop.plan(current.stack), workshop.pictures_of(current.stack)(*layer.picture)
     over = plan.canvas_of(layer_id)
 
     def seen(side: int) -> tuple[Reader, Reader, NDArray[np.uint8], NDArray[np.uint8]]:

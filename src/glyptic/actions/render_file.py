@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from hashlib import file_digest
 from pathlib import Path
 
+from glyptic.actions.file_pictures import FilePictures
 from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.base.rectangles import Rect
 from glyptic.document.codec import read_stack
@@ -16,12 +16,12 @@ from glyptic.engine.gate import every_source, unfit_as_mask
 from glyptic.engine.plan import AT_REST, make_plan, until
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
-from glyptic.formats import DEFAULT_LIMIT, Decoded, read_picture
+from glyptic.formats import DEFAULT_LIMIT, Decoded
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.room import let_go
 from glyptic.formats.sheet import Samples, Sheet
+from glyptic.formats.targets import Target
 from glyptic.formats.writing import FORMATS, Output, write_picture
-from glyptic.pixels.pyramid import Picture
 
 BANDS_BETWEEN = 2
 
@@ -31,10 +31,13 @@ class Opened:
     """A stack file with its pictures."""
 
     stack: Stack
-    pictures: dict[str, Picture]
-    base: Decoded
+    pictures: FilePictures
     origin: Path
     """The file that was opened: what it refers to lies beside it."""
+
+    @property
+    def base(self) -> Decoded:
+        return self.pictures.decoded(*self.stack.base.picture)
 
 
 def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
@@ -48,25 +51,22 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
         raise DocumentError([Fault("", f"{path} cannot be read: {error.strerror}")]) from error
     stack = read_stack(text, VOCABULARY)
     folder = path.parent.resolve()
-    decoded: dict[str, Decoded] = {}
-    pictures: dict[str, Picture] = {}
+    pictures = FilePictures(stack.working_space, lambda source: path_below(folder, source), limit)
     faults: list[Fault] = []
-    for field, source, as_mask in every_source(stack):
-        if source not in decoded:
-            try:
-                path = path_below(folder, source)
-                decoded[source] = read_picture(path, limit)
-                pictures[source] = decoded[source].as_picture(content_key(path))
-            except PictureError as error:
-                faults.append(Fault(field, f"{source}: {error}"))
-                continue
-        base = pictures.get(stack.base.source)
-        wrong = unfit_as_mask(pictures[source], field, stack, base) if as_mask and base is not None else ""
+    base = None
+    for field, source, as_mask, asked in every_source(stack):
+        try:
+            picture = pictures(*asked)
+        except PictureError as error:
+            faults.append(Fault(field, f"{source}: {error}"))
+            continue
+        base = base or picture
+        wrong = unfit_as_mask(picture, field, stack, base) if as_mask else ""
         if wrong:
             faults.append(Fault(field, f"{source}: {wrong}"))
     if faults:
         raise DocumentError(faults)
-    return Opened(stack, pictures, decoded[stack.base.source], origin)
+    return Opened(stack, pictures, origin)
 
 
 def proof_beside(stack: Path, name: str) -> Path:
@@ -93,12 +93,6 @@ def path_below(folder: Path, source: str) -> Path:
     return path
 
 
-def content_key(path: Path) -> bytes:
-    """A digest of a file's bytes."""
-    with path.open("rb") as stream:
-        return file_digest(stream, "sha256").digest()
-
-
 def rendering(
     opened: Opened,
     level: int = 0,
@@ -110,7 +104,7 @@ def rendering(
     """What an opened stack is rendered by; `last` is the id of the layer to stop at, inclusive."""
     stack = until(opened.stack, last) if last is not None else opened.stack
     stack = stack if with_frame else replace(stack, frame=None)
-    plan = make_plan(stack, opened.pictures.__getitem__, finer=AT_REST)
+    plan = make_plan(stack, opened.pictures, finer=AT_REST)
     return Rendering(plan, cache_for(plan, level=level), level, region, depth)
 
 
@@ -119,10 +113,12 @@ def write_rendering(
 ) -> None:
     """Render to a picture file band by band, so that the whole is never held."""
     with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
-    sheet = Sheet(wanted.rect.w, wanted.rect.h, 4 if with_alpha else 3, output.depth)
-    write_picture(
-        path, sheet, _letting_go(wanted, wanted.samples(with_alpha, progress, output.ground)), output, metadata
-    )
+    target = output.target or Target.of(wanted.plan.space)
+    coded = replace(wanted, codes=target.codes_from(wanted.plan.space), channels=target.channels)
+    channels = target.channels + with_alpha
+    sheet = Sheet(wanted.rect.w, wanted.rect.h, channels, output.depth, target.profile, target.model)
+    bands = coded.samples(with_alpha, progress, output.ground)
+    write_picture(path, sheet, _letting_go(coded, bands), output, metadata)
 
 
 def _letting_go(wanted: Rendering, bands: Iterator[Samples]) -> Iterator[Samples]:

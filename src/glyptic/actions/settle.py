@@ -99,7 +99,7 @@ def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda:
 
     go_on: asked before each tile; False ends it.
     """
-    plan = make_plan(stack, workshop.picture, workshop.chains)
+    plan = make_plan(stack, workshop.pictures_of(stack), workshop.chains)
     scratch = TileCache(SCRATCH, workshop.tiles.peek)
     kept = workshop.store.tiles
     made = 0

@@ -73,7 +73,7 @@ def preview_of_kit(workshop: Workshop, stack: Stack, kit_id: int) -> bytes:
 
 
 def _small(workshop: Workshop, tried: Stack) -> bytes:
-    plan = make_plan(tried, workshop.picture, workshop.chains)
+    plan = make_plan(tried, workshop.pictures_of(tried), workshop.chains)
     level = plan.outer.level_within(PREVIEW_SIDE)
     return encode_small(render(plan, workshop.tiles, level).colour, PREVIEW_QUALITY)
 

@@ -101,7 +101,7 @@ def _proof_shown(workshop: Workshop, plate_id: int, stack: Stack) -> Pulled | No
 
 def _says(workshop: Workshop, current: Current) -> str:
     """What the picture is, in a line."""
-    picture = workshop.picture(current.asset)
+    picture = workshop.base_of(current.stack)
     count = sum(1 for _ in current.stack.walk()) - 1
     words = f"{picture.width} × {picture.height} px, {count} layer{'' if count == 1 else 's'}"
     frame = current.stack.frame

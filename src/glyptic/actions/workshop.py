@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import logging
 from collections import Counter
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field
 from threading import Lock, RLock
 from typing import Any
@@ -23,13 +23,18 @@ from glyptic.engine.gate import check_keys, check_reach, check_sources
 from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.formats import DEFAULT_LIMIT
+from glyptic.formats.wish import Wish
+from glyptic.params import Values
 from glyptic.pixels.counts import Counts
 from glyptic.pixels.pyramid import Picture
 from glyptic.store import Store
+from glyptic.store.assets import levels_of
 from glyptic.store.faults import explained
 from glyptic.store.plates import lineage, plate_of, root_of
 from glyptic.store.tables import Plate, Revision
 
+GREY_SPACE = "srgb"
+"""The space in which pictures are read whose colours do not count."""
 TROUBLE = (
     "The newest state of this plate cannot be drawn. You see the last one that can; nothing was lost, and the log has "
     "every step. Go on from here, or put right what is wrong and open the plate again"
@@ -128,8 +133,22 @@ class Workshop:
         with self._guard:
             return self._locks.setdefault(plate_id, RLock())
 
-    def picture(self, asset: str) -> Picture:
-        return self.pictures.get_or(asset, lambda: self.store.assets.picture(asset))
+    def picture(self, asset: str, space: str = GREY_SPACE, reading: Values | None = None) -> Picture:
+        """A picture in a working space. What is grey, or asked for its size only, may come in any."""
+        wish = Wish.of(space, reading)
+        return self.pictures.get_or(levels_of(asset, wish), lambda: self.store.assets.picture(asset, wish))
+
+    def pictures_of(self, stack: Stack) -> Callable[..., Picture]:
+        """Gives the pictures that a stack refers to, in its working space."""
+
+        def given(source: str, reading: Values | None = None) -> Picture:
+            return self.picture(source, stack.working_space, reading)
+
+        return given
+
+    def base_of(self, stack: Stack) -> Picture:
+        """The base picture of a stack."""
+        return self.pictures_of(stack)(*stack.base.picture)
 
     def stack(self, root: bytes) -> Stack:
         found = self.stacks.get(root)
@@ -144,7 +163,7 @@ class Workshop:
         key = (id(stack), finer)
         found = self.plans.get(key)
         if found is None or found[0] is not stack:
-            found = self.plans.put(key, (stack, make_plan(stack, self.picture, self.chains, finer=finer)))
+            found = self.plans.put(key, (stack, make_plan(stack, self.pictures_of(stack), self.chains, finer=finer)))
         plan = found[1]
         if working_on in plan.below:
             plan.below[working_on].kept = True
@@ -155,7 +174,7 @@ class Workshop:
         if self.admitted.get(id(stack)) is stack:
             return
         check_reach(stack)
-        check_sources(stack, self.picture)
+        check_sources(stack, self.pictures_of(stack))
         check_keys(self.plan(stack))
         self.admitted.put(id(stack), stack)
 

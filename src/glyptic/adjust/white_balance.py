@@ -6,6 +6,7 @@ in ICC.1:2010 annex E).
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import Any
 
@@ -71,17 +72,21 @@ def balance(kelvin: float, tint: float, space: Space) -> Matrix:
     return np.asarray(space.from_xyz @ adaptation(lit_by(kelvin, tint), daylight(NEUTRAL)) @ space.to_xyz)
 
 
-def light_of(red: float, green: float, blue: float, space: Space) -> tuple[float, float]:
-    """The temperature and tint of the light under which a colour (encoded) would be a grey, as near as they can be
-    told within their ranges."""
-    xyz = space.to_xyz @ linear(np.clip([red, green, blue], DARKEST, 1))
-    seen = _uv(*(xyz / xyz.sum())[:2])
+def nearest_light(xyz: Sequence[float] | Matrix) -> tuple[float, float]:
+    """The temperature and tint of a light of a colour, as near as they can be told within their ranges."""
+    light = np.asarray(xyz, np.float64)
+    seen = _uv(*(light / light.sum())[:2])
     kelvins = np.geomspace(COLDEST, BLUEST, LIGHTS)
     away = np.array([np.hypot(*(seen - _uv(*lit_by(float(k), 0.0)))) for k in kelvins])
     kelvin = float(kelvins[away.argmin()])
     green_side = _uv(*lit_by(kelvin, 1.0)) - _uv(*lit_by(kelvin, 0.0))
     tint = float((seen - _uv(*lit_by(kelvin, 0.0))) @ green_side / GREENEST**2)
     return round(kelvin), round(min(max(tint, -1.0), 1.0), 3)
+
+
+def light_of(red: float, green: float, blue: float, space: Space) -> tuple[float, float]:
+    """The temperature and tint of the light under which a colour (encoded) would be a grey."""
+    return nearest_light(space.to_xyz @ linear(np.clip([red, green, blue], DARKEST, 1)))
 
 
 @kernel

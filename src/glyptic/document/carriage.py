@@ -12,6 +12,7 @@ from glyptic.base.digests import canonical_json
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document import fields
 from glyptic.document.plain_strokes import plain_stroke
+from glyptic.document.reading import READING, changed
 from glyptic.document.values import Layer, Painting, Place
 from glyptic.params import Reference, Schema, Values
 
@@ -62,7 +63,11 @@ def _picture(reading: Reading, raw: Plain, at: str, depth: int) -> dict[str, Any
     if raw.get("place") is not None:
         values = _place_values(raw["place"], f"{at}.place", reading.faults)
         place = Place(**values) if values is not None else None
-    return {"source": source["source"] if source else "", "place": place, "made_of": _made_of(reading, raw, at)}
+    how = READING.parse(raw["reading"], f"{at}.reading", reading.faults) if raw.get("reading") is not None else None
+    return {
+        "source": source["source"] if source else "", "reading": None if how is None else changed(how), "place": place,
+        "made_of": _made_of(reading, raw, at),
+    }  # fmt: skip
 
 
 def _made_of(reading: Reading, raw: Plain, at: str) -> str:
@@ -78,7 +83,8 @@ def _made_of(reading: Reading, raw: Plain, at: str) -> str:
 def _plain_picture(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dict[str, Any]:
     where = {} if layer.place is None else {"place": plain_place(layer.place)}
     made_of = {"made_of": json.loads(layer.made_of)} if layer.made_of else {}
-    return {"source": layer.source, **where, **made_of}
+    reading = {} if layer.reading is None else {"reading": READING.plain(layer.reading)}
+    return {"source": layer.source, **reading, **where, **made_of}
 
 
 def plain_place(place: Place) -> dict[str, Any]:
@@ -112,7 +118,7 @@ def _plain_layers(layer: Layer, write: Callable[[Layer], dict[str, Any]]) -> dic
 
 CARRIAGES = {
     "": Carriage((), lambda reading, raw, at, depth: {}, lambda layer, write: {}),
-    "picture": Carriage(("source", "place", "made_of"), _picture, _plain_picture),
+    "picture": Carriage(("source", "reading", "place", "made_of"), _picture, _plain_picture),
     "strokes": Carriage(("strokes",), _strokes, _plain_strokes),
     "layers": Carriage(("layers", "mode"), _layers, _plain_layers),
 }

@@ -15,6 +15,7 @@ from glyptic.params import Values
 
 FORMAT = "glyptic-stack"
 VERSION = 1
+WORKING_SPACES = ("srgb", "display-p3", "wide")
 BLEND_MODES = [
     "normal",
     "multiply",
@@ -185,8 +186,8 @@ class Place:
 
 @dataclass(frozen=True)
 class Layer:
-    """One layer. `source`, `place` and `made_of` (what a merged copy was made of, as JSON, or '') are for pictures,
-    `strokes` for grey layers, `layers` and `mode` for groups."""
+    """One layer. `source`, `reading` (how its file is read, None for as usual), `place` and `made_of` (what a merged
+    copy was made of, as JSON, or '') are for pictures, `strokes` for grey layers, `layers` and `mode` for groups."""
 
     id: str
     kind: str
@@ -199,11 +200,17 @@ class Layer:
     settings: Values = EMPTY
     strokes: Painting = ()
     source: str = ""
+    reading: Values | None = None
     place: Place | None = None
     made_of: str = ""
     layers: tuple[Layer, ...] = ()
     mode: str = "through"
     mark: str = ""
+
+    @property
+    def picture(self) -> tuple[str] | tuple[str, Values]:
+        """What its picture is asked for by: its source, and how that is read where it is not as usual."""
+        return (self.source,) if self.reading is None else (self.source, self.reading)
 
 
 FRAME = "@frame"

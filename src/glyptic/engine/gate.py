@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from typing import NamedTuple
 
 from glyptic.base.errors import DocumentError, Fault, GlypticError
 from glyptic.document.runs import runs
@@ -12,23 +13,35 @@ from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Reader
 from glyptic.masks import PARTS
 from glyptic.masks.part import Pictured
+from glyptic.params import Values
 from glyptic.params.geometry import too_far
 from glyptic.pixels.pyramid import Picture
 
 
-def sources_in(layers: tuple[Layer, ...], at: str = "layers") -> Iterator[tuple[str, str, bool]]:
-    """(field, source, whether it must be a grey picture of the base's size) of everything a stack refers to."""
+class Referred(NamedTuple):
+    """Something a stack refers to. as_mask: whether it must be a grey picture of the base's size; picture: what it is
+    asked for by."""
+
+    field: str
+    source: str
+    as_mask: bool
+    picture: tuple[str] | tuple[str, Values]
+
+
+def sources_in(layers: tuple[Layer, ...], at: str = "layers") -> Iterator[Referred]:
+    """Everything that layers refer to."""
     for i, layer in enumerate(layers):
         where = f"{at}[{i}]"
         if layer.source:
-            yield f"{where}.source", layer.source, False
+            yield Referred(f"{where}.source", layer.source, False, layer.picture)
         for j, part in enumerate(layer.mask.parts if layer.mask else ()):
             if isinstance(PARTS[part.kind], Pictured):
-                yield f"{where}.mask.parts[{j}].source", part.settings["source"], True
+                source = part.settings["source"]
+                yield Referred(f"{where}.mask.parts[{j}].source", source, True, (source,))
         yield from sources_in(layer.layers, f"{where}.layers")
 
 
-def every_source(stack: Stack) -> Iterator[tuple[str, str, bool]]:
+def every_source(stack: Stack) -> Iterator[Referred]:
     """As `sources_in`, of a whole stack."""
     yield from sources_in(stack.layers)
     yield from sources_in(stack.sheet_layers, "frame.layers")
@@ -44,13 +57,13 @@ def unfit_as_mask(picture: Picture, field: str, stack: Stack, base: Picture) -> 
     return "" if picture.is_grey else "must be a grey picture"
 
 
-def check_sources(stack: Stack, picture_of: Callable[[str], Picture]) -> None:
+def check_sources(stack: Stack, picture_of: Callable[..., Picture]) -> None:
     """Raises DocumentError with a fault for each source that is not there or does not fit."""
     faults: list[Fault] = []
     base = None
-    for field, source, as_mask in every_source(stack):
+    for field, _, as_mask, asked in every_source(stack):
         try:
-            picture = picture_of(source)
+            picture = picture_of(*asked)
         except GlypticError as error:
             faults.append(Fault(field, str(error)))
             continue

@@ -258,7 +258,8 @@ class Thinned(PlaneNode):
         return ONE - self.density * (ONE - reader.plane(self.below, rect))
 
 
-Sources = Callable[[str], Picture]
+Sources = Callable[..., Picture]
+"""Gives a picture in the working space, asked for by `Layer.picture`."""
 
 
 @dataclass(frozen=True)

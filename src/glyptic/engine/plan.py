@@ -145,7 +145,7 @@ def make_plan(
     `drawn`: what looks around itself is held still and settles when the hand rests. finer: levels by which what is
     framed and zoomed out is made of a finer picture: AT_REST, as a still picture is shown.
     """
-    picture = sources(stack.base.source)
+    picture = sources(*stack.base.picture)
     space = SPACES[stack.working_space]
     known = still is not None and still.picture is picture and still.space is space
     base = still.base if still is not None and known else Base(picture, space)
@@ -252,7 +252,7 @@ class _Maker:
     def step(self, layer: Layer, below: Node, mask: PlaneNode | None) -> Node:
         kind = KINDS[layer.kind]
         if layer.kind == "picture":
-            picture = self.making.sources(layer.source)
+            picture = self.making.sources(*layer.picture)
             where = layer.place or Place(self.canvas.width / 2, self.canvas.height / 2)
             step = CoveringPicture if below.channels == 4 else PlacedStep
             return step(layer, picture, where, below, mask)

@@ -17,8 +17,11 @@ from glyptic.engine.plan import Plan
 from glyptic.engine.pool import Crew, crew
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.surroundings import Surroundings
+from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import Samples, to_codes
 
+Codes = Callable[[Planes, int], Samples]
+"""Values (3, h, w) of the working space, and bits: codes (h, w, channels)."""
 Progress = Callable[[float], None]
 """Told the share done, 0..1, as it grows; may raise to stop the work."""
 
@@ -130,6 +133,7 @@ class Bands:
     rect: Rect
     depth: int
     crew: Crew
+    codes: Codes = to_codes
 
     def __post_init__(self) -> None:
         plan, framed = self.plan, self.plan.framed
@@ -162,7 +166,7 @@ class Bands:
         tile = part if isinstance(self.node, Framed) else self.reader.tile_rect(tx, ty)
         px = self.reader.read(self.node, tile)
         inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
-        return to_codes(inside, self.depth)
+        return self.codes(inside, self.depth)
 
     def _prepare(self, band: Rect) -> None:
         if self._picture is not None and self.plan.framed is not None:
@@ -187,7 +191,8 @@ class Rendering:
     """A picture to be rendered: what, where, at which size and depth.
 
     region: full-size pixels, or None for the whole picture. level: at 1/2^level of the size. depth: 8 or 16 bits,
-    rounded half up once. node: what to render; the finished picture unless said.
+    rounded half up once. node: what to render; the finished picture unless said. codes: how values of the working
+    space become codes, of so many channels.
     """
 
     plan: Plan
@@ -196,6 +201,8 @@ class Rendering:
     region: Rect | None = None
     depth: int = 8
     node: Node | None = None
+    codes: Codes = to_codes
+    channels: int = 3
 
     @cached_property
     def rect(self) -> Rect:
@@ -206,8 +213,9 @@ class Rendering:
         """(rectangle of the level, its colour samples (h, w, 3)), band by band from the top."""
         reader = self.plan.reader(self.cache, self.level, passing=True)
         with crew() as hands:
-            for band, tiles in Bands(self.plan, reader, self.node or self.plan.finished, self.rect, self.depth, hands):
-                out: Samples = np.empty((band.h, band.w, 3), np.uint8 if self.depth == 8 else np.uint16)
+            node = self.node or self.plan.finished
+            for band, tiles in Bands(self.plan, reader, node, self.rect, self.depth, hands, self.codes):
+                out: Samples = np.empty((band.h, band.w, self.channels), np.uint8 if self.depth == 8 else np.uint16)
                 left = 0
                 for tile in tiles:
                     codes = tile.result()
@@ -218,19 +226,20 @@ class Rendering:
     def samples(
         self, with_alpha: bool, progress: Progress = _no_progress, ground: tuple[float, float, float] = (1, 1, 1)
     ) -> Iterator[Samples]:
-        """Bands (h, w, 3), or (h, w, 4) with the base's alpha where that is wanted and there is one. ground: the
+        """Bands (h, w, channels), with the base's alpha as one more where that is wanted and there is one. ground: the
         encoded colour 0..1 that a base with alpha is laid over where its alpha is not wanted."""
+        beneath = tuple(self.codes(np.array(ground, np.float32)[:, None, None], 16)[0, 0] / np.float32(65535))
         for band, colour in self.bands():
             alpha = self.alpha(band)
             if alpha is None:
                 yield colour
             else:
-                yield np.dstack([colour, alpha]) if with_alpha else laid_over(colour, alpha, ground)
+                yield np.dstack([colour, alpha]) if with_alpha else laid_over(colour, alpha, beneath)
             progress((band.bottom - self.rect.y) / self.rect.h)
 
     def whole(self) -> Rendered:
         """All of it in one piece."""
-        colour = np.empty((self.rect.h, self.rect.w, 3), np.uint8 if self.depth == 8 else np.uint16)
+        colour = np.empty((self.rect.h, self.rect.w, self.channels), np.uint8 if self.depth == 8 else np.uint16)
         for band, rows in self.bands():
             colour[band.y - self.rect.y : band.bottom - self.rect.y] = rows
         return Rendered(colour, self.alpha(self.rect))
@@ -243,8 +252,8 @@ class Rendering:
         return to_codes(self.plan.reader(self.cache, self.level).read(alpha, rect), self.depth)[:, :, 0]
 
 
-def laid_over(colour: Samples, alpha: Samples, ground: tuple[float, float, float]) -> Samples:
-    """Codes (h, w, 3) with an alpha (h, w) of the same depth, laid over an encoded colour 0..1: c a + g (1 - a), to the
+def laid_over(colour: Samples, alpha: Samples, ground: tuple[float, ...]) -> Samples:
+    """Codes (h, w, channels) with an alpha (h, w) of the same depth, laid over a colour 0..1: c a + g (1 - a), to the
     nearest code."""
     most = np.iinfo(colour.dtype).max
     share = alpha[:, :, None] / most

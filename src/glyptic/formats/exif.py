@@ -14,6 +14,7 @@ GPS_IFD = 0x8825
 KEPT = (0x010E, 0x010F, 0x0110, 0x0131, 0x0132, 0x013B, 0x8298)
 """Description, make, model, software, date, artist, copyright of the first directory."""
 TEXT_TYPE = 2
+MARK = b"Exif\x00\x00"
 
 
 def orientation_of(exif: Image.Exif) -> int:
@@ -73,6 +74,16 @@ def directory_bytes(block: bytes, ifd: int, offset: int) -> bytes:
     for tag, value in inner.items():
         directory[tag] = value
     return bytes(directory.tobytes(offset))
+
+
+def kept_of(block: bytes) -> tuple[bytes, int]:
+    """The kept block and the orientation of an EXIF block, which may begin with its mark."""
+    exif = Image.Exif()
+    try:
+        exif.load(block if block.startswith(MARK) else MARK + block)
+        return kept_block(exif), orientation_of(exif)
+    except (OSError, SyntaxError, ValueError, TypeError, KeyError, AttributeError):
+        return b"", 1
 
 
 def read_block(stream: BinaryIO) -> tuple[bytes, int]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from io import BytesIO
 from typing import BinaryIO
 
@@ -11,15 +12,15 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from glyptic.base.errors import ExportError
+from glyptic.formats.blocks import jpeg_blocks, jpeg_segments
 from glyptic.formats.decoded import Metadata, Raw
 from glyptic.formats.pillow import open_header, read_pixels
-from glyptic.formats.profiles import srgb_profile
 from glyptic.formats.sheet import Samples, Sheet, in_order, strips
 from glyptic.formats.source import Source
+from glyptic.formats.wish import Wish
 
 SIGNATURE = b"\xff\xd8\xff"
 LONGEST_SIDE = 65535
-LONGEST_EXIF = 65000
 BLOCK = 8
 """Pixels a side of what is coded at once, at full chroma."""
 STRIP = 32
@@ -29,12 +30,14 @@ START_OF_FRAME, START_OF_SCAN, FIRST_RESTART, RESTARTS = 0xC0, 0xDA, 0xD0, 8
 END = b"\xff\xd9"
 
 
-def size(source: Source) -> tuple[int, int]:
+def size(source: Source, wish: Wish) -> tuple[int, int]:
     return open_header(source.bytes).size
 
 
-def read(source: Source) -> Raw:
-    return read_pixels(open_header(source.bytes))
+def read(source: Source, wish: Wish) -> Raw:
+    data = source.bytes
+    xmp, iptc = jpeg_blocks(data)
+    return replace(read_pixels(open_header(data)), xmp=xmp, iptc=iptc)
 
 
 def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
@@ -44,14 +47,13 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
         raise ExportError(f"A JPEG has at most {LONGEST_SIDE} pixels a side. Nothing was written; choose TIFF or PNG.")
     across = -(-sheet.width // BLOCK)
     down = max(1, min(STRIP, MOST_BLOCKS // across))
-    exif = b"Exif\x00\x00" + metadata.exif if 0 < len(metadata.exif) < LONGEST_EXIF else b""
-    coded = in_order(
-        lambda strip: _coded(strip, quality, icc_profile=srgb_profile(), exif=exif), strips(bands, down * BLOCK)
-    )
+    coded = in_order(lambda strip: _coded(strip, quality, icc_profile=sheet.profile), strips(bands, down * BLOCK))
+    told = jpeg_segments(metadata.exif, metadata.xmp, metadata.iptc)
     for number, strip in enumerate(coded):
         start, scan = _parted(strip)
         if number == 0:
-            stream.write(_of_height(start, sheet.height, across * down))
+            first = _after_first(start, told)
+            stream.write(_of_height(first, sheet.height, across * down))
         else:
             stream.write(b"\xff" + bytes([FIRST_RESTART + (number - 1) % RESTARTS]))
         stream.write(scan)
@@ -75,6 +77,12 @@ def _segments(data: bytes) -> Iterator[tuple[int, int, int]]:
         if data[at + 1] == START_OF_SCAN:
             return
         at = end
+
+
+def _after_first(start: bytes, told: bytes) -> bytes:
+    """The segments before a scan with more of them after the first, which says that it is a JPEG."""
+    _, (_, at, _), *_ = _segments(start)
+    return start[:at] + told + start[at:]
 
 
 def _parted(data: bytes) -> tuple[bytes, bytes]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import struct
 import zlib
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import BinaryIO
 
 import imagecodecs
@@ -13,13 +14,17 @@ from isal import isal_zlib
 from numpy.typing import NDArray
 
 from glyptic.base.errors import PictureError
+from glyptic.formats.blocks import LARGEST, png_chunks, png_text, png_xmp
 from glyptic.formats.decoded import Metadata, Raw
 from glyptic.formats.exif import kept_block, orientation_of
+from glyptic.formats.icc import of_space
+from glyptic.formats.modern import PRIMARIES
 from glyptic.formats.pillow import DAMAGED, open_header, read_pixels
-from glyptic.formats.profiles import srgb_profile
 from glyptic.formats.sheet import Samples, Sheet, in_order, strips
 from glyptic.formats.source import Source
+from glyptic.formats.wish import Wish
 from glyptic.pixels.compiled import kernel
+from glyptic.pixels.spaces import SRGB
 
 SIGNATURE = b"\x89PNG\r\n\x1a\n"
 END_OF_HEADER = 33
@@ -30,7 +35,7 @@ RUNS, NO_FILTER = 3, 8
 ZLIB_HEADER = b"\x78\x5e"
 
 
-def size(source: Source) -> tuple[int, int]:
+def size(source: Source, wish: Wish) -> tuple[int, int]:
     """Width and height from the header chunk."""
     data = source.bytes
     if len(data) < END_OF_HEADER or data[12:16] != b"IHDR":
@@ -39,17 +44,28 @@ def size(source: Source) -> tuple[int, int]:
     return width, height
 
 
-def read(source: Source) -> Raw:
+def read(source: Source, wish: Wish) -> Raw:
     data = source.bytes
     if data[24] != 16:
-        return read_pixels(open_header(data))
+        return replace(read_pixels(open_header(data)), xmp=png_xmp(data), profile=_profile(data))
     image = open_header(data)
     try:
         samples = imagecodecs.png_decode(data)
     except Exception as error:
         raise PictureError(DAMAGED) from error
     exif = image.getexif()
-    return Raw(samples, image.info.get("icc_profile", b"") or b"", kept_block(exif), orientation_of(exif))
+    return Raw(samples, _profile(data), kept_block(exif), orientation_of(exif), xmp=png_xmp(data))
+
+
+def _profile(data: bytes) -> bytes:
+    """What a PNG says of its colours: code points first, then a profile, then that it is sRGB."""
+    found = dict(png_chunks(data))
+    if len(found.get(b"cICP", b"")) >= 2 and found[b"cICP"][0] in PRIMARIES:
+        return of_space(PRIMARIES[found[b"cICP"][0]])
+    if b"iCCP" in found:
+        _, _, packed = found[b"iCCP"].partition(b"\0")
+        return zlib.decompressobj().decompress(packed[1:], LARGEST)
+    return of_space(SRGB) if b"sRGB" in found else b""
 
 
 def _chunk(kind: bytes, content: bytes) -> bytes:
@@ -100,9 +116,11 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
     stream.write(SIGNATURE)
     header = struct.pack(">IIBBBBB", sheet.width, sheet.height, sheet.depth, colour_type, 0, 0, 0)
     stream.write(_chunk(b"IHDR", header))
-    stream.write(_chunk(b"iCCP", b"sRGB\x00\x00" + zlib.compress(srgb_profile())))
+    stream.write(_chunk(b"iCCP", b"ICC\x00\x00" + zlib.compress(sheet.profile)))
     if metadata.exif:
         stream.write(_chunk(b"eXIf", metadata.exif))
+    if metadata.xmp:
+        stream.write(_chunk(b"iTXt", png_text(metadata.xmp)))
     check, start = 1, ZLIB_HEADER
     for content, rows in in_order(_deflated, _filtered_strips(sheet, bands)):
         stream.write(_chunk(b"IDAT", start + content))

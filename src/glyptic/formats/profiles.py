@@ -1,12 +1,13 @@
-"""Colour profiles: to sRGB on reading, sRGB embedded on writing. LittleCMS does the conversion.
+"""Colour profiles on reading: from what a file's values mean to a working space, in 16 bits. LittleCMS does the
+conversion, relative colorimetric.
 
-What counts is what a profile does, not what it is called: its colours are carried to sRGB and compared.
+What counts is what a profile does, not what it is called: its colours are carried to the working spaces and compared.
 """
 
 from __future__ import annotations
 
-from functools import cache, lru_cache
-from importlib.resources import files
+from dataclasses import dataclass
+from functools import lru_cache
 from io import BytesIO
 from typing import Any
 
@@ -15,22 +16,27 @@ import numpy as np
 from numpy.typing import NDArray
 from PIL import ImageCms
 
+from glyptic.base.errors import Fault
+from glyptic.formats.icc import adapted, of_space
+from glyptic.pixels.quantise import rounded
+from glyptic.pixels.spaces import SPACES_IN_ORDER, SRGB, WHITE, Space, xyz_of
+from glyptic.pixels.transfer import encoded
+
 RELATIVE_COLORIMETRIC = 1
 SAME = 1 / 255
-"""A profile whose colours lie no further than this from sRGB's, in encoded values, is sRGB."""
-LATTICE = 9
+"""A profile whose colours lie no further than this from a space's, in encoded values, is that space; and one whose
+colours lie no further outside it is held by it."""
+LATTICES = {"gray": 256, "rgb": 9, "cmyk": 6}
 """Colours a channel that are compared."""
+CHANNELS = {"gray": 1, "rgb": 3, "cmyk": 4}
+MODELS = {"GRAY": "gray", "RGB": "rgb", "CMYK": "cmyk"}
 HIGHEST = 65535
 REMEMBERED = 64
+Samples = NDArray[np.unsignedinteger]
 
 
-@cache
-def srgb_profile() -> bytes:
-    """The sRGB profile that is embedded in what Glyptic writes."""
-    return files("glyptic.formats").joinpath("srgb.icc").read_bytes()
-
-
-def _opened(profile: bytes) -> ImageCms.ImageCmsProfile | None:
+def opened(profile: bytes) -> ImageCms.ImageCmsProfile | None:
+    """A profile as LittleCMS reads it; None for one it cannot."""
     try:
         return ImageCms.ImageCmsProfile(BytesIO(profile))
     except (ImageCms.PyCMSError, OSError):
@@ -38,78 +44,162 @@ def _opened(profile: bytes) -> ImageCms.ImageCmsProfile | None:
 
 
 @lru_cache(REMEMBERED)
+def model_of(profile: bytes) -> str:
+    """Which colours a profile is about: gray, rgb or cmyk; '' for others, and for one that cannot be read."""
+    found = opened(profile)
+    return "" if found is None else MODELS.get(found.profile.xcolor_space.strip(), "")
+
+
+@lru_cache(REMEMBERED)
 def describe(profile: bytes) -> str:
     """The profile's own name, or an empty text where it cannot be read."""
-    opened = _opened(profile)
+    found = opened(profile)
     try:
-        return "" if opened is None else ImageCms.getProfileDescription(opened).strip()
+        return "" if found is None else ImageCms.getProfileDescription(found).strip()
     except ImageCms.PyCMSError:
         return ""
 
 
-def _carried(samples: NDArray[Any], profile: bytes, grey: bool, dtype: str = "uint16") -> NDArray[Any]:
-    """Samples (h, w, 3), or (h, w) of grey, in a profile's space to sRGB (h, w, 3); raises whatever LittleCMS says
-    where it cannot."""
+def transformed(
+    samples: NDArray[Any], source: bytes, target: bytes, models: tuple[str, str], dtype: str = "float32",
+    intent: int = RELATIVE_COLORIMETRIC, flags: int = 0,
+) -> NDArray[Any]:  # fmt: skip
+    """Samples (h, w, channels), or (h, w) of grey, carried from one profile to another; 0..1 where they are floating.
+    Inks are shares of full coverage. Raises whatever LittleCMS says where it cannot."""
+    floating = samples.dtype.kind == "f"
+    given = samples * np.float32(100) if floating and models[0] == "cmyk" else samples
     carried: NDArray[Any] = imagecodecs.cms_transform(
-        np.ascontiguousarray(samples), profile, srgb_profile(), colorspace="gray" if grey else "rgb",
-        outcolorspace="rgb", outdtype=dtype, intent=RELATIVE_COLORIMETRIC,
+        np.ascontiguousarray(given), source, target, colorspace=models[0], outcolorspace=models[1], outdtype=dtype,
+        intent=intent, flags=flags,
     )  # fmt: skip
-    return carried
+    return carried / np.float32(100) if dtype == "float32" and models[1] == "cmyk" else carried
 
 
 @lru_cache(REMEMBERED)
-def does_as_srgb(profile: bytes) -> bool:
-    """Whether a profile of RGB means what sRGB means; False also for one that cannot be used."""
-    steps = np.linspace(0, HIGHEST, LATTICE).round().astype(np.uint16)
-    colours = np.stack(np.meshgrid(steps, steps, steps, indexing="ij"), axis=-1).reshape(1, -1, 3)
-    try:
-        carried = _carried(colours, profile, grey=False)
-    except Exception:
-        return False
-    return bool(np.abs(carried.astype(int) - colours.astype(int)).max() <= SAME * HIGHEST)
-
-
-def _said(name: str, done: bool) -> str:
-    shown = name or "an unnamed profile"
-    if done:
-        return f"Converted from {shown} to sRGB on reading."
-    return f"The embedded profile ({shown}) could not be used; the values were taken as sRGB."
-
-
-def to_srgb(samples: NDArray[np.unsignedinteger], profile: bytes) -> tuple[NDArray[np.unsignedinteger], str | None]:
-    """RGB samples (h, w, 3) in sRGB, and a note where something had to be done or could not be."""
-    if not profile or does_as_srgb(profile):
-        return samples, None
-    try:
-        return _carried(samples, profile, grey=False), _said(describe(profile), done=True)
-    except Exception:
-        return samples, _said(describe(profile), done=False)
-
-
-@lru_cache(REMEMBERED)
-def _grey_curve(profile: bytes) -> NDArray[np.uint16] | None:
-    """What every 16-bit code of a grey picture with a profile is in sRGB; None for a profile that cannot be used. It is
-    worked out in floating point: LittleCMS' tables of 16 bits are coarse where sRGB is steep."""
-    ramp = (np.arange(HIGHEST + 1) / HIGHEST).astype(np.float32)[None]
-    opened = _opened(profile)
-    grey = opened is not None and opened.profile.xcolor_space.strip() == "GRAY"
-    try:
-        carried = _carried(ramp if grey else np.repeat(ramp[:, :, None], 3, axis=2), profile, grey, "float32")
-    except Exception:
+def _cube(profile: bytes) -> tuple[NDArray[Any], NDArray[Any]] | None:
+    """Colours (n, channels) that a profile is about, and what they are in XYZ under D65 (3, n); None for a profile that
+    cannot be used."""
+    model = model_of(profile)
+    if not model:
         return None
-    return np.asarray(np.floor(np.clip(carried[0, :, 1], 0, 1) * HIGHEST + 0.5), np.uint16)
+    steps = np.linspace(0, 1, LATTICES[model]).astype(np.float32)
+    grid = np.stack(np.meshgrid(*[steps] * CHANNELS[model], indexing="ij"), -1).reshape(1, -1, CHANNELS[model])
+    try:
+        given = grid[:, :, 0] if model == "gray" else grid
+        connected = transformed(given, profile, imagecodecs.cms_profile("xyz"), (model, "xyz"))
+    except Exception:  # whatever LittleCMS says
+        return None
+    to_d65 = np.linalg.inv(adapted(xyz_of(*WHITE)))
+    return grid[0], to_d65 @ connected.reshape(-1, 3).T.astype(np.float64)
 
 
-def grey_to_srgb(
-    samples: NDArray[np.unsignedinteger], profile: bytes
-) -> tuple[NDArray[np.unsignedinteger], str | None]:
-    """Grey samples (h, w, 1) in sRGB's tones, and a note where something had to be done or could not be."""
-    if not profile:
-        return samples, None
-    curve = _grey_curve(profile)
-    if curve is None:
-        return samples, _said(describe(profile), done=False)
-    if np.abs(curve.astype(int) - np.arange(HIGHEST + 1)).max() <= SAME * HIGHEST:
-        return samples, None
-    codes = curve if samples.dtype == np.uint16 else curve[:: (HIGHEST + 1) // 255]
-    return codes[samples], _said(describe(profile), done=True)
+@lru_cache(REMEMBERED)
+def is_as(profile: bytes, space: Space) -> bool:
+    """Whether a profile means what a working space means; False also for one that cannot be used."""
+    found = _cube(profile)
+    if found is None or model_of(profile) == "cmyk":
+        return False
+    given, seen = found
+    return bool(np.abs(encoded(space.from_xyz @ seen) - np.broadcast_to(given.T, seen.shape)).max() <= SAME)
+
+
+@lru_cache(REMEMBERED)
+def smallest_for(profile: bytes) -> Space:
+    """The smallest working space that holds a profile's colours; the widest where none does."""
+    found = _cube(profile)
+    if found is None:
+        return SRGB
+    for space in SPACES_IN_ORDER:
+        there = encoded(space.from_xyz @ found[1])
+        if is_as(profile, space) or (there.min() >= -SAME and there.max() <= 1 + SAME):
+            return space
+    return SPACES_IN_ORDER[-1]
+
+
+@dataclass(frozen=True)
+class Meaning:
+    """What a file's values mean, and where they are carried to.
+
+    model: gray, rgb or cmyk. source: the profile they are taken by; same: whether they stay as they are. name: of that
+    profile; assumed: whether nothing in the file said so. notes: what is to be told of it.
+    """
+
+    model: str
+    source: bytes
+    space: Space
+    same: bool
+    name: str
+    assumed: bool
+    notes: tuple[str, ...] = ()
+
+    def carry(self, samples: Samples) -> Samples:
+        """Samples (h, w, channels) of 8 or 16 bits in the working space: (h, w, 3), or (h, w, 1) of grey; of 16 bits
+        where they had to be converted."""
+        if self.same:
+            return samples
+        if self.model == "gray":
+            curve = _grey_curve(self.source, self.space)
+            codes = curve if samples.dtype == np.uint16 else curve[:: (HIGHEST + 1) // 255]
+            return np.asarray(codes[samples])
+        given = samples.astype(np.float32) / np.float32(np.iinfo(samples.dtype).max)
+        carried = transformed(given, self.source, of_space(self.space), (self.model, "rgb"))
+        return rounded(carried, HIGHEST).astype(np.uint16)
+
+
+@lru_cache(REMEMBERED)
+def _grey_curve(profile: bytes, space: Space) -> NDArray[np.uint16]:
+    """What every 16-bit code of a grey picture is in a working space. It is worked out in floating point: LittleCMS'
+    tables of 16 bits are coarse where the curve is steep."""
+    ramp = (np.arange(HIGHEST + 1) / HIGHEST).astype(np.float32)[None]
+    model = model_of(profile)
+    given = ramp if model == "gray" else np.repeat(ramp[:, :, None], 3, axis=2)
+    carried = transformed(given, profile, of_space(space), (model, "rgb"))
+    return rounded(carried[0, :, 1], HIGHEST).astype(np.uint16)
+
+
+def meaning(
+    profile: bytes, model: str, into: Space | None = None, assumed: Space | None = None, fallback: bytes = b""
+) -> Meaning:
+    """What values of a model mean that come with a profile, or with none.
+
+    into: the working space they are wanted in; None for the smallest that holds them. assumed: what they are taken for
+    where no profile that can be used says so: `into`, or sRGB, unless told. fallback: the profile of inks that come
+    with none.
+    """
+    fits = _fits(profile, model)
+    notes = []
+    if profile and not fits:
+        notes.append(
+            f"The embedded profile ({describe(profile) or 'unnamed'}) could not be used; the values were taken as "
+            f"{'plain inks' if model == 'cmyk' else (assumed or into or SRGB).title}. It is kept with the file."
+        )
+    if not fits and model == "cmyk":
+        return _of_inks(fallback, into, notes)
+    if not fits:
+        taken = assumed or into or SRGB
+        space = into or taken
+        notes += [] if taken is space else [f"Taken as {taken.title}, and converted to {space.title}."]
+        return Meaning(model, of_space(taken), space, taken is space or model == "gray", taken.title, True, (*notes,))
+    space, name = into or smallest_for(profile), describe(profile) or "an unnamed profile"
+    same = is_as(profile, space)
+    if not same:
+        notes.append(f"Converted from {name} to {space.title} on reading.")
+    return Meaning(model, profile, space, same, name, False, (*notes,))
+
+
+def _fits(profile: bytes, model: str) -> bool:
+    """Whether values of a model can be read by a profile: a grey picture may come with one of RGB."""
+    found = model_of(profile) if profile else ""
+    return (
+        bool(found)
+        and found in {"gray": ("gray", "rgb"), "rgb": ("rgb",), "cmyk": ("cmyk",)}[model]
+        and (_cube(profile) is not None)
+    )
+
+
+def _of_inks(fallback: bytes, into: Space | None, notes: list[str]) -> Meaning:
+    if not fallback:
+        raise ValueError(Fault("", "inks need a profile"))
+    notes.append("No profile says what its inks are; they were taken as those of the practice press.")
+    space = into or smallest_for(fallback)
+    return Meaning("cmyk", fallback, space, False, describe(fallback), True, (*notes,))

@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections import deque
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.base.threads import allowed
+from glyptic.formats.icc import of_space
+from glyptic.formats.profiles import CHANNELS
+from glyptic.pixels.spaces import SRGB
 
 Samples = NDArray[np.unsignedinteger]
 T = TypeVar("T")
@@ -22,12 +25,19 @@ AHEAD = 4
 
 @dataclass(frozen=True)
 class Sheet:
-    """The measures of a picture to be written: 3 or 4 channels of 8 or 16 bits."""
+    """The measures of a picture to be written: channels of 8 or 16 bits, of the colours its profile is about, and alpha
+    if there is one more. model: rgb or cmyk."""
 
     width: int
     height: int
     channels: int
     depth: int
+    profile: bytes = field(default_factory=lambda: of_space(SRGB))
+    model: str = "rgb"
+
+    @property
+    def has_alpha(self) -> bool:
+        return self.channels > CHANNELS[self.model]
 
     @property
     def dtype(self) -> np.dtype[np.unsignedinteger]:

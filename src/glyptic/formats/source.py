@@ -8,7 +8,7 @@ from typing import BinaryIO
 
 from glyptic.base.errors import PictureError
 
-HEAD = 16
+HEAD = 32
 
 
 class Source:
@@ -26,6 +26,11 @@ class Source:
             return self._given[:HEAD]
         with self._given.open("rb") as stream:
             return stream.read(HEAD)
+
+    @property
+    def path(self) -> Path | None:
+        """Where the file lies; None for bytes that are here."""
+        return self._given if isinstance(self._given, Path) else None
 
     @property
     def bytes(self) -> bytes:

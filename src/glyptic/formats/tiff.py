@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import struct
 from collections.abc import Iterable
+from itertools import islice
 from typing import Any, BinaryIO
 
 import imagecodecs
@@ -23,17 +24,24 @@ from glyptic.formats.exif import (
     read_block,
 )
 from glyptic.formats.pillow import DAMAGED
-from glyptic.formats.profiles import srgb_profile
+from glyptic.formats.profiles import CHANNELS
 from glyptic.formats.room import room
 from glyptic.formats.sheet import Samples, Sheet, in_order, strips
 from glyptic.formats.source import Source
+from glyptic.formats.wish import Wish
+from glyptic.pixels.quantise import rounded
 
 SIGNATURES = (b"II*\x00", b"MM\x00*", b"II+\x00", b"MM\x00+")
 PROFILE_TAG = 34675
-GREY_MODES = ("MINISBLACK", "MINISWHITE")
+MODELS = {"RGB": "rgb", "MINISBLACK": "gray", "MINISWHITE": "gray", "SEPARATED": "cmyk"}
+DTYPES = ("uint8", "uint16", "float16", "float32")
+XMP_TAG, IPTC_TAG = 700, 33723
+BYTE_TYPE, UNDEFINED_TYPE = 1, 7
 ASSOCIATED_ALPHA = 1
 LONG_TYPE = 4
 ROWS = 64
+MOST_PAGES = 99
+"""That are looked for in a file."""
 DEFLATE_LEVEL = 1
 LARGEST_CLASSIC = 2**32 - 2**25
 """Bytes of samples up to which offsets of 32 bits are enough whatever deflating makes of them. A larger file is a
@@ -42,44 +50,79 @@ STAND_IN = {EXIF_IFD: EXIF_IFD - 1, GPS_IFD: GPS_IFD - 1}
 """tifffile writes no inner directories: unused tags next to theirs are written, then given their number."""
 
 
-def _first_page(stream: BinaryIO) -> Any:
+def _pages(stream: BinaryIO) -> list[Any]:
+    """The pictures of a file: its pages but for those that say they are small copies of others."""
     try:
-        return tifffile.TiffFile(stream).pages[0]
+        pages = [page for page in islice(tifffile.TiffFile(stream).pages, MOST_PAGES) if page is not None]
     except Exception as error:
         raise PictureError(DAMAGED) from error
+    return [page for page in pages if not getattr(page, "is_reduced", False)] or pages[:1]
 
 
-def size(source: Source) -> tuple[int, int]:
+def _page(stream: BinaryIO, number: int) -> tuple[Any, int]:
+    """A page by its number, from 1, and how many there are."""
+    pages = _pages(stream)
+    if not pages:
+        raise PictureError(DAMAGED)
+    if not 1 <= number <= len(pages):
+        raise PictureError(f"The file holds {len(pages)} pictures; there is no page {number}. Nothing was changed.")
+    return pages[number - 1], len(pages)
+
+
+def size(source: Source, wish: Wish) -> tuple[int, int]:
     with source.open() as stream:
-        page = _first_page(stream)
+        page, _ = _page(stream, wish.page)
         return int(page.imagewidth), int(page.imagelength)
 
 
-def read(source: Source) -> Raw:
+def read(source: Source, wish: Wish) -> Raw:
     with source.open() as stream:
-        page = _first_page(stream)
+        page, count = _page(stream, wish.page)
         photometric = getattr(page.photometric, "name", str(page.photometric))
-        if page.dtype is None or page.dtype.name not in ("uint8", "uint16"):
+        if page.dtype is None or page.dtype.name not in DTYPES:
             raise PictureError(
-                f"This TIFF holds {page.dtype or 'unknown'} samples; Glyptic reads 8 and 16 bits. "
+                f"This TIFF holds {page.dtype or 'unknown'} samples; Glyptic reads 8 and 16 bits, and floats. "
                 "Nothing was changed; save it with 8 or 16 bits a channel."
             )
-        if photometric not in ("RGB", *GREY_MODES):
+        if photometric not in MODELS:
             raise PictureError(
-                f"This TIFF stores its colours as {photometric.lower()}; Glyptic reads RGB and grey. "
+                f"This TIFF stores its colours as {photometric.lower()}; Glyptic reads RGB, CMYK and grey. "
                 "Nothing was changed; save it as RGB."
             )
         try:
             samples = np.asarray(page.asarray(out=room(page.shape, page.dtype)))
         except Exception as error:
             raise PictureError(DAMAGED) from error
-        samples = _interleaved(samples, page)
+        samples, notes = _whole_numbers(_interleaved(samples, page))
         if photometric == "MINISWHITE":
             samples = np.iinfo(samples.dtype).max - samples
         profile = page.tags[PROFILE_TAG].value if PROFILE_TAG in page.tags else b""
         stream.seek(0)
         exif, orientation = read_block(stream)
-        return Raw(samples, bytes(profile), exif, orientation)
+        return Raw(
+            samples, bytes(profile), exif, orientation, MODELS[photometric], _block(page, XMP_TAG),
+            _block(page, IPTC_TAG), count, notes,
+        )  # fmt: skip
+
+
+def _block(page: Any, tag: int) -> bytes:
+    """The bytes of a tag; none where it is not there."""
+    value = page.tags[tag].value if tag in page.tags else b""
+    return value if isinstance(value, bytes) else bytes(np.asarray(value).tobytes()) if tag == IPTC_TAG else b""
+
+
+def _whole_numbers(samples: NDArray[Any]) -> tuple[NDArray[np.unsignedinteger], tuple[str, ...]]:
+    """Samples as they are, or floating ones, which are taken as 0..1, as 16 bits; and what is to be said."""
+    if samples.dtype.kind != "f":
+        return samples, ()
+    out = room(samples.shape, np.uint16)
+    beyond = False
+    for top in range(0, len(samples), ROWS):
+        part = np.nan_to_num(np.asarray(samples[top : top + ROWS], np.float64), posinf=1, neginf=0)
+        beyond |= bool(part.size and (part.min() < 0 or part.max() > 1))
+        out[top : top + ROWS] = rounded(part, 65535)
+    notes = ("Its samples are floating; they were taken as 0 to 1 and rounded to 16 bits.",)
+    return out, (*notes, "Some lay beyond 0 to 1, and were clipped.") if beyond else notes
 
 
 def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
@@ -89,7 +132,7 @@ def _interleaved(samples: NDArray[Any], page: Any) -> NDArray[Any]:
         samples = np.moveaxis(samples, 0, 2)
     height, width = int(page.imagelength), int(page.imagewidth)
     samples = samples.reshape(height, width, -1)
-    colours = 1 if page.photometric.name in GREY_MODES else 3
+    colours = CHANNELS[MODELS[page.photometric.name]]
     extra = tuple(page.extrasamples or ())
     has_alpha = bool(extra) and int(extra[0]) in (1, 2)
     if not has_alpha:
@@ -122,11 +165,16 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
         (tag, TEXT_TYPE, 0, text, True) for tag, text in first_directory_texts(metadata.exif)
     ]
     extratags += [(STAND_IN[ifd], LONG_TYPE, 1, 0, True) for ifd in inner]
+    if metadata.xmp:
+        extratags.append((XMP_TAG, BYTE_TYPE, len(metadata.xmp), metadata.xmp, True))
+    if metadata.iptc:
+        extratags.append((IPTC_TAG, UNDEFINED_TYPE, len(metadata.iptc), metadata.iptc, True))
     large = int(np.prod(sheet.shape)) * sheet.dtype.itemsize > LARGEST_CLASSIC
+    photometric = "rgb" if sheet.model == "rgb" else "separated"
     tifffile.imwrite(
-        stream, in_order(_packed, strips(bands, ROWS)), shape=sheet.shape, dtype=sheet.dtype, photometric="rgb",
-        compression="zlib", predictor=True, iccprofile=srgb_profile(), bigtiff=large,
-        extrasamples=["unassalpha"] if sheet.channels == 4 else None, extratags=extratags, metadata=None,
+        stream, in_order(_packed, strips(bands, ROWS)), shape=sheet.shape, dtype=sheet.dtype, photometric=photometric,
+        compression="zlib", predictor=True, iccprofile=sheet.profile, bigtiff=large,
+        extrasamples=["unassalpha"] if sheet.has_alpha else None, extratags=extratags, metadata=None,
         software=False, rowsperstrip=ROWS, byteorder="<",
     )  # fmt: skip
     if not large:

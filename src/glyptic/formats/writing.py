@@ -18,7 +18,10 @@ from numpy.typing import NDArray
 from glyptic.base.errors import ExportError
 from glyptic.formats import jpeg, png, tiff
 from glyptic.formats.decoded import Metadata
+from glyptic.formats.icc import of_space
 from glyptic.formats.sheet import Samples, Sheet
+from glyptic.formats.targets import Target
+from glyptic.pixels.spaces import SRGB, Space
 
 Writer = Callable[[BinaryIO, Sheet, Iterable[Samples], int, Metadata], None]
 """Writes bands (h, width, channels) from the top to a stream that can be sought; quality; metadata."""
@@ -54,12 +57,14 @@ WHITE: Ground = (1.0, 1.0, 1.0)
 @dataclass(frozen=True)
 class Output:
     """What is to be written: the format, bits a channel (8 or 16), JPEG quality 1..100. ground: the encoded colour 0..1
-    that a picture with alpha is laid over where the format holds none."""
+    that a picture with alpha is laid over where the format holds none. target: the colours that come out; None for
+    those of the working space."""
 
     format: str
     depth: int = 8
     quality: int = 92
     ground: Ground = WHITE
+    target: Target | None = None
 
     def __post_init__(self) -> None:
         chosen = FORMATS.get(self.format)
@@ -94,12 +99,14 @@ def encode_picture(
     alpha: NDArray[np.unsignedinteger] | None,
     output: Output,
     metadata: Metadata,
+    space: Space = SRGB,
 ) -> bytes:
-    """The file's bytes. colour: (h, w, 3); alpha: (h, w) or None, left out where the format has none."""
+    """The file's bytes. colour: (h, w, 3) of a working space; alpha: (h, w) or None, left out where the format has
+    none."""
     samples = np.dstack([colour, alpha]) if alpha is not None and FORMATS[output.format].has_alpha else colour
     height, width, channels = samples.shape
     stream = BytesIO()
-    sheet = Sheet(width, height, channels, output.depth)
+    sheet = Sheet(width, height, channels, output.depth, of_space(space))
     FORMATS[output.format].write(stream, sheet, [samples], output.quality, metadata)
     return stream.getvalue()
 

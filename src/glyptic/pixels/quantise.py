@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
@@ -51,3 +53,8 @@ def to_codes(px: Planes, depth: int) -> Samples:
             "written and nothing is lost; switching off the layer changed last shows the picture again."
         )
     return out
+
+
+def rounded(values: NDArray[np.floating[Any]], highest: int) -> NDArray[np.int64]:
+    """Values 0..1 of any shape as codes up to `highest`: clamped, rounded half up."""
+    return np.asarray(np.floor(np.clip(values, 0, 1).astype(np.float64) * highest + 0.5), np.int64)

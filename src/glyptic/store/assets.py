@@ -8,8 +8,10 @@ from hashlib import sha256
 from pathlib import Path
 from threading import RLock
 
+from glyptic.base.digests import digest
 from glyptic.base.errors import Damaged, NotFound
 from glyptic.formats import Decoded, read_picture
+from glyptic.formats.wish import Wish
 from glyptic.formats.writing import write_whole
 from glyptic.pixels.pyramid import Picture
 from glyptic.store.faults import told
@@ -65,8 +67,9 @@ class Assets:
             else:
                 path.parent.mkdir(exist_ok=True)
                 write_whole(path, data)
-        if self.levels.get(asset, b"") is None:
-            self.levels.put(asset, decoded)
+        name = levels_of(asset, Wish(decoded.space))
+        if self.levels.get(name, b"") is None:
+            self.levels.put(name, decoded)
         return asset
 
     def refresh(self, asset: str) -> bool:
@@ -81,7 +84,8 @@ class Assets:
     def drop(self, asset: str) -> None:
         """Let go of a picture that nothing refers to any more."""
         self._file(asset).unlink(missing_ok=True)
-        self.levels.drop(asset)
+        for name in [name for name in self.levels if name.startswith(asset)]:
+            self.levels.drop(name)
 
     def read(self, asset: str) -> bytes:
         """The file's bytes; raises NotFound, or Damaged where they are not what was kept."""
@@ -96,12 +100,24 @@ class Assets:
             )
         return data
 
-    def picture(self, asset: str) -> Picture:
-        """The decoded picture with its levels, mapped from disk; decoded again where they are not what was made."""
-        key = bytes.fromhex(asset) if NAME.fullmatch(asset) else b""
-        found = self.levels.get(asset, key) if key else None
+    def picture(self, asset: str, wish: Wish) -> Picture:
+        """The picture decoded as wished, with its levels, mapped from disk; decoded again where they are not what was
+        made."""
+        name = levels_of(asset, wish)
+        key = digest(name) if name != asset else bytes.fromhex(asset) if NAME.fullmatch(asset) else b""
+        found = self.levels.get(name, key) if key else None
         if found is None:
-            decoded = read_picture(self.read(asset), limit=UNLIMITED)
-            self.levels.put(asset, decoded)
-            found = self.levels.get(asset, key) or decoded.as_picture(key)
+            decoded = read_picture(self.checked(asset), UNLIMITED, wish)
+            self.levels.put(name, decoded)
+            found = self.levels.get(name, key) or decoded.as_picture(key)
         return found
+
+    def checked(self, asset: str) -> Path:
+        """Where a file lies that is what was kept; raises NotFound or Damaged."""
+        self.read(asset)
+        return self._file(asset)
+
+
+def levels_of(asset: str, wish: Wish) -> str:
+    """What the levels of a picture are called, read as wished."""
+    return f"{asset}-{wish.name}" if wish.name else asset

@@ -31,6 +31,16 @@ class Asset(Table):
     notes: Mapped[str]
     taken_at: Mapped[datetime | None]
     """When the camera took it, by its own clock; None where the file does not say."""
+    space: Mapped[str] = mapped_column(default="srgb")
+    """The working space it opens in."""
+    profile: Mapped[str] = mapped_column(default="")
+    """What its values were taken by, by name."""
+    assumed: Mapped[bool] = mapped_column(default=False)
+    """Whether nothing in the file said so."""
+    pages: Mapped[int] = mapped_column(default=1)
+    format: Mapped[str] = mapped_column(default="")
+    xmp: Mapped[bytes] = mapped_column(LargeBinary, default=b"")
+    iptc: Mapped[bytes] = mapped_column(LargeBinary, default=b"")
 
 
 class Object(Table):

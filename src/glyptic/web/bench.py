@@ -62,7 +62,7 @@ blueprint = Blueprint("bench", __name__, url_prefix="/plates/<int:plate_id>")
 @blueprint.get("/")
 def bench(plate_id: int) -> str:
     current = workshop().current(plate_id)
-    picture = workshop().picture(current.asset)
+    picture = workshop().base_of(current.stack)
     settle_soon(current)
     return render_template(
         "bench/page.html", current=current, picture=picture, view_families=_view_families(),

@@ -94,7 +94,7 @@ class CardView:
 def strip_of(shop: Workshop, current: Current) -> list[CardView]:
     """The cards in the order light passes through the work."""
     base = current.stack.base
-    picture = shop.picture(base.source)
+    picture = shop.base_of(current.stack)
     first = CardView(
         base, KINDS[base.kind], thumbnail_key(shop, current.stack, "before", base.id),
         f"{picture.width} × {picture.height}",

@@ -47,7 +47,7 @@ def frame_desk_of(shop: Workshop, current: Current) -> FrameDesk | None:
     if frame is None:
         return None
     crop = Crop(frame.corners, frame.size)
-    canvas = shop.picture(current.stack.base.source).canvas
+    canvas = shop.base_of(current.stack).canvas
     return FrameDesk(
         frame=frame, is_chosen=current.chosen == FRAME, turn=crop.turn, proportions=proportions_of(*frame.size),
         ratios=RATIOS, params=dict(fields.FRAME.params), border=frame.settings["border"] or fields.BORDER.defaults,

@@ -74,7 +74,7 @@ def shapes_of(current: Current) -> list[Shape]:
             values = {"rotation": 0, **PARTS[part.kind].schema.plain(part.settings)}
             found.append({"part": i, "shape": part.kind, "field": f"mask.parts[{i}]", "values": values})
     if layer.place is not None:
-        size = workshop().picture(layer.source).canvas
+        size = workshop().pictures_of(current.stack)(*layer.picture).canvas
         values = {**plain_place(layer.place), "corners": [list(corner) for corner in corners_of(layer.place, *size)]}
         values["free"] = layer.place.corners is not None
         found.append({"part": None, "shape": "picture", "field": "place", "values": values})
@@ -128,7 +128,7 @@ def picks_of(layer: Layer | None) -> tuple[Aid, ...]:
 def page_state(current: Current) -> PageState:
     """What the page knows of a state."""
     layer = current.stack.find(current.chosen)
-    picture, frame = workshop().picture(current.stack.base.source), current.stack.frame
+    picture, frame = workshop().base_of(current.stack), current.stack.frame
     outer = Canvas(*frame.sheet) if frame is not None and frame.enabled else picture.canvas
     return {
         "revision": current.revision,

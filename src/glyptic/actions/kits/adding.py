@@ -67,7 +67,7 @@ def put_kit(
         pictures.notes += flags(laid, workshop.plan, stack)
     if asked["closed"]:
         laid = _closed(laid, stack)
-    scaled = "" if kit.size == tuple(workshop.picture(stack.base.source).canvas) else ", scaled to this picture"
+    scaled = "" if kit.size == tuple(workshop.base_of(stack).canvas) else ", scaled to this picture"
     at = "" if asked["strength"] == 1 else f" at {asked['strength'] * 100:.0f} %"
     notes = "".join(f"; {note}" for note in dict.fromkeys(pictures.notes))
     return Edited(laid, f"Kit ‘{kit.name}’ added{at}{scaled}{notes}", _groups(laid, stack)[0].id)
@@ -75,7 +75,7 @@ def put_kit(
 
 def laid_on(workshop: Workshop, stack: Stack, kit: Kit, pictures: KeptPictures, strength: float) -> Stack:
     """The stack of a plate with a kit on it at a strength of 0..1 (stack-format.md, kits)."""
-    canvas = workshop.picture(stack.base.source).canvas
+    canvas = workshop.base_of(stack).canvas
     sheet = Canvas(*stack.frame.sheet) if stack.frame is not None else canvas
     scaled = scaled_kit(kit, canvas, sheet, VOCABULARY, pictures.notes)
     layers = tuple(fitted_layer(layer, canvas, pictures) for layer in scaled.layers)

@@ -12,10 +12,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.actions.file_pictures import FilePictures
 from glyptic.actions.finished import write_finished
 from glyptic.actions.kits.fitting import backdrop_of, fitted_layer
 from glyptic.actions.kits.flags import finds, flags
-from glyptic.actions.render_file import Opened, content_key, open_stack_file, path_below
+from glyptic.actions.render_file import Opened, open_stack_file, path_below
 from glyptic.actions.runs.runners import Runner, results
 from glyptic.base.errors import DocumentError, GlypticError
 from glyptic.base.rectangles import Canvas
@@ -29,6 +30,7 @@ from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import read_picture
 from glyptic.formats.decoded import Decoded, Metadata
 from glyptic.formats.writing import Output, encode_picture, write_whole
+from glyptic.params import Values
 from glyptic.pixels.pyramid import Picture
 
 MEGAPIXEL = 1_000_000
@@ -80,7 +82,7 @@ def _done(job: Job) -> Iterator[str]:
     opened = opened_picture(Path(job.picture), job.limit)
     applied = Applied(opened, kit, kit_path.parent, job.limit)
     stack = applied.stack(job.strength)
-    pictures = applied.pictures.__getitem__
+    pictures = applied.pictures
     if finds(kit):
         applied.notes += flags(stack, lambda other: make_plan(other, pictures), opened.stack)
     output = Output.for_path(Path(job.out), job.depth, job.quality)
@@ -96,15 +98,15 @@ def opened_picture(path: Path, limit: int) -> Opened:
     """A picture as a stack of nothing but itself; or a stack file with its pictures."""
     if path.suffix.lower() == ".json":
         return open_stack_file(path, limit)
-    decoded = read_picture(path, limit)
+    space = read_picture(path, limit).space.name
     base = Layer("base", "picture", path.stem[:80] or "Base", source=path.name)
-    return Opened(Stack((base,)), {path.name: decoded.as_picture(content_key(path))}, decoded, path)
+    return Opened(Stack((base,), space), FilePictures(space, lambda source: path, limit), path)
 
 
 class Applied:
     """A kit on an opened picture: its layers scaled, what is to be found found, its own pictures read and fitted.
 
-    pictures: by source, those of the stack and those of the kit. files: where a source lies on disk; made: those that
+    added: by source, pictures of the kit and those made here. files: where a source lies on disk; made: those that
     were made here, as PNG. notes: what is to be looked at."""
 
     def __init__(self, opened: Opened, kit: Kit, folder: Path, limit: int) -> None:
@@ -112,7 +114,7 @@ class Applied:
         self.kit = kit
         self.folder = folder.resolve()
         self.limit = limit
-        self.pictures = dict(opened.pictures)
+        self.added: dict[str, Picture] = {}
         self.files: dict[str, Path] = {}
         self.made: dict[str, bytes] = {}
         self.notes: list[str] = []
@@ -121,7 +123,7 @@ class Applied:
 
     @property
     def size(self) -> Canvas:
-        return self.pictures[self.opened.stack.base.source].canvas
+        return self.opened.pictures(*self.opened.stack.base.picture).canvas
 
     @property
     def sheet(self) -> Canvas:
@@ -139,14 +141,18 @@ class Applied:
 
     def read(self, source: str) -> Picture:
         """A picture by its source."""
-        return self.pictures[source]
+        return self.pictures(source)
+
+    def pictures(self, source: str, reading: Values | None = None) -> Picture:
+        """Pictures of the stack, of the kit, and those made here."""
+        return self.added[source] if source in self.added else self.opened.pictures(source, reading)
 
     def own(self, source: str) -> str:
         """A picture of the kit, read."""
         name = f"kit/{source}"
-        if name not in self.pictures:
+        if name not in self.added:
             path = path_below(self.folder, source)
-            self.pictures[name] = read_picture(path, self.limit).as_picture(content_key(path))
+            self.added[name] = _kits(path, self.limit, self.opened.stack.working_space)
             self.files[name] = path
         return name
 
@@ -161,11 +167,16 @@ class Applied:
     def keep(self, codes: NDArray[np.uint8], name: str) -> str:
         """A grey picture (h, w), kept by its content."""
         name = f"{PICTURES}/mask-{sha256(codes.tobytes()).hexdigest()[:16]}.png"
-        if name not in self.pictures:
+        if name not in self.added:
             self.made[name] = encode_picture(np.repeat(codes[:, :, None], 3, 2), None, GREY, Metadata())
             planes = np.ascontiguousarray(codes[None]).astype(np.uint16) * np.uint16(257)
-            self.pictures[name] = Decoded(planes, None, 8, Metadata()).as_picture(sha256(self.made[name]).digest())
+            self.added[name] = Decoded(planes, None, 8, Metadata()).as_picture(sha256(self.made[name]).digest())
         return name
+
+
+def _kits(path: Path, limit: int, space: str) -> Picture:
+    """A picture of a kit, in the working space of what it is laid on."""
+    return FilePictures(space, lambda source: path, limit)(path.name)
 
 
 def write_stack_beside(path: Path, stack: Stack, applied: Applied) -> None:

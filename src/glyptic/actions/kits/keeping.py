@@ -59,7 +59,7 @@ def keep_kit(
     """Keep chosen layers of a plate as a kit; returns its number. in_place_of: the kit that becomes this one. Raises
     DocumentError with every fault, NameTaken where another kit is called so; nothing is kept then."""
     current = workshop.current(plate_id)
-    canvas = workshop.picture(current.stack.base.source).canvas
+    canvas = workshop.base_of(current.stack).canvas
     made = kit_of(current.stack, chosen, (canvas.width, canvas.height), keeping, VOCABULARY)
     return _keep(workshop, made, in_place_of)
 

@@ -7,10 +7,11 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from glyptic.actions.file_pictures import FilePictures
 from glyptic.actions.kits.adding import kept_kit
 from glyptic.actions.kits.files import Applied
 from glyptic.actions.kits.flags import finds, flags
-from glyptic.actions.render_file import Opened, content_key
+from glyptic.actions.render_file import Opened
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import GlypticError
 from glyptic.document.codec import read_stack
@@ -20,7 +21,6 @@ from glyptic.document.writing import write_stack
 from glyptic.engine.gate import every_source
 from glyptic.engine.plan import make_plan
 from glyptic.engine.vocabulary import VOCABULARY
-from glyptic.formats import read_picture
 
 
 @dataclass(frozen=True)
@@ -50,7 +50,7 @@ def look_of(workshop: Workshop, stack: Stack, asked: Mapping[str, Any]) -> Look 
     if not finds(kit):
         return None
     assets = workshop.store.assets
-    sources = dict.fromkeys(source for _, source, _ in every_source(stack))
+    sources = dict.fromkeys(source for _, source, *_ in every_source(stack))
     inside = with_kit_sources(kit, lambda source: str(assets.path(source).relative_to(assets.folder)))
     return Look(
         write_stack(stack, VOCABULARY), tuple((source, str(assets.path(source).resolve())) for source in sources),
@@ -62,12 +62,12 @@ def find_for(look: Look) -> Found:
     """Find what a kit finds; never raises for what is wrong with that picture."""
     try:
         stack, kit = read_stack(look.stack, VOCABULARY), read_kit(look.kit, VOCABULARY)
-        decoded = {source: read_picture(Path(path), look.limit) for source, path in look.files}
-        pictures = {source: decoded[source].as_picture(content_key(Path(path))) for source, path in look.files}
-        opened = Opened(stack, pictures, decoded[stack.base.source], Path(look.folder) / "stack.json")
+        paths = {source: Path(path) for source, path in look.files}
+        pictures = FilePictures(stack.working_space, paths.__getitem__, look.limit)
+        opened = Opened(stack, pictures, Path(look.folder) / "stack.json")
         applied = Applied(opened, kit, Path(look.folder), look.limit)
         laid = applied.stack(1.0)
-        told = [*applied.notes, *flags(laid, lambda other: make_plan(other, applied.pictures.__getitem__), stack)]
+        told = [*applied.notes, *flags(laid, lambda other: make_plan(other, applied.pictures), stack)]
         return Found(applied.made.get(applied.found, b""), tuple(told))
     except (GlypticError, OSError) as error:
         return Found(trouble=str(error))

@@ -11,8 +11,8 @@ from pathlib import Path
 from typing import Any
 
 from glyptic.actions.export import safe_name
+from glyptic.actions.file_pictures import FilePictures
 from glyptic.actions.finished import write_finished
-from glyptic.actions.render_file import content_key
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, GlypticError
 from glyptic.document.codec import read_stack
@@ -21,7 +21,6 @@ from glyptic.document.writing import write_stack
 from glyptic.engine.gate import every_source
 from glyptic.engine.plan import AT_REST, make_plan
 from glyptic.engine.vocabulary import VOCABULARY
-from glyptic.formats import read_picture
 from glyptic.formats.writing import Output, write_whole
 from glyptic.params import Choice, Schema, Text, Values, Whole
 from glyptic.store.faults import told
@@ -177,7 +176,7 @@ class Delivered:
 
 def job_of(workshop: Workshop, stack: Stack, delivery: Values, out: Path) -> Deliver:
     """The job of writing a stack of this data folder as a delivery says."""
-    sources = dict.fromkeys(source for _, source, _ in every_source(stack))
+    sources = dict.fromkeys(source for _, source, *_ in every_source(stack))
     files = tuple((source, str(workshop.store.assets.path(source).resolve())) for source in sources)
     return Deliver(
         write_stack(stack, VOCABULARY), files, str(out.resolve()), int(delivery["depth"]), int(delivery["quality"]),
@@ -191,12 +190,11 @@ def deliver(job: Deliver) -> Delivered:
         out = Path(job.out)
         stack = read_stack(job.stack, VOCABULARY)
         paths = {source: Path(path) for source, path in job.files}
-        decoded = {source: read_picture(path, job.limit) for source, path in paths.items()}
-        pictures = {source: one.as_picture(content_key(paths[source])) for source, one in decoded.items()}
+        pictures = FilePictures(stack.working_space, paths.__getitem__, job.limit)
         output = Output.for_path(out, job.depth, job.quality)
-        plan = make_plan(stack, pictures.__getitem__, finer=AT_REST)
+        plan = make_plan(stack, pictures, finer=AT_REST)
         out.parent.mkdir(parents=True, exist_ok=True)
-        write_finished(out, plan, output, decoded[stack.base.source].metadata, job.long_edge)
+        write_finished(out, plan, output, pictures.decoded(*stack.base.picture).metadata, job.long_edge)
         return Delivered(out.stat().st_size)
     except DocumentError as error:
         return Delivered(trouble="; ".join(str(fault) for fault in error.faults[:3]))
