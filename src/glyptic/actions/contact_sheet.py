@@ -8,8 +8,10 @@ from glyptic.actions.proofs import plain_list
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.engine.render import render
+from glyptic.engine.shown import shown_in
 from glyptic.formats.jpeg import encode_small
 from glyptic.formats.printed import Shown, contact_pdf, contact_png
+from glyptic.pixels.spaces import SRGB
 
 SIDE, QUALITY = 1600, 90
 MOST = 60
@@ -34,7 +36,8 @@ def contact_sheet(workshop: Workshop, plate_id: int, chosen: Sequence[int], kind
         workshop.stops.check()
         workshop.check(proof.root)
         plan = workshop.plan(workshop.stack(proof.root))
-        jpeg = encode_small(render(plan, workshop.tiles, plan.outer.level_within(SIDE)).colour, QUALITY)
+        level, node = plan.outer.level_within(SIDE), shown_in(plan.finished, SRGB)
+        jpeg = encode_small(render(plan, workshop.tiles, level, node=node).colour, QUALITY)
         when = proof.at.strftime("%d %B %Y, %H:%M")
         pictures.append(Shown(jpeg, proof.name, tuple(line for line in (proof.note, when) if line)))
     make, media_type = MAKERS[kind]

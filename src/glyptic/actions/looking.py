@@ -9,7 +9,11 @@ from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import Rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack, Stroke
+from glyptic.engine.printed import Press
 from glyptic.engine.views import HATCH, VIEWS, Hatch
+
+SCREENS = ("srgb", "display-p3")
+"""What a canvas can be made in."""
 
 
 @dataclass(frozen=True)
@@ -18,7 +22,8 @@ class Looking:
 
     against: the state it is compared with, or None for the base.
     working: whether that layer is being worked on, so that what is below it is worth keeping. hatch: how a mask is
-    drawn over the picture. at_rest: whether nothing moves, so that a framed picture may be made of a finer one.
+    drawn over the picture. screen: the space of the screen it is shown on; press: what is proofed. at_rest: whether nothing moves, so that a
+    framed picture may be made of a finer one.
     """
 
     view: str
@@ -29,10 +34,14 @@ class Looking:
     hatch: Hatch = HATCH
     at_rest: bool = False
     against: Stack | None = None
+    screen: str = "srgb"
+    press: Press | None = None
 
     def __post_init__(self) -> None:
         if self.view not in VIEWS:
             raise DocumentError([Fault("view", f"must be one of {', '.join(VIEWS)}")])
+        if self.screen not in SCREENS:
+            raise DocumentError([Fault("screen", f"must be one of {', '.join(SCREENS)}")])
 
 
 @dataclass(frozen=True)

@@ -23,12 +23,13 @@ from glyptic.document.values import FRAME, Frame, Layer, Stack
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import render
+from glyptic.engine.shown import shown_in
 from glyptic.engine.states import Ascent, colour
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Plane
 from glyptic.pixels.counts import Counts
 from glyptic.pixels.seen import Seen
-from glyptic.pixels.spaces import tone
+from glyptic.pixels.spaces import SRGB, tone
 
 SHELF_QUALITY = 88
 AROUND = 1
@@ -186,7 +187,7 @@ def shelf_picture(workshop: Workshop, root: bytes) -> bytes:
     """The finished picture of a state as a JPEG for its card on the shelf."""
     plan = workshop.plan(workshop.stack(root))
     level = plan.outer.level_within(MEASURED_SIDE)
-    return encode_small(render(plan, workshop.tiles, level).colour, SHELF_QUALITY)
+    return encode_small(render(plan, workshop.tiles, level, node=shown_in(plan.finished, SRGB)).colour, SHELF_QUALITY)
 
 
 def thumbnail_key(workshop: Workshop, stack: Stack, view: str, layer: str) -> str:

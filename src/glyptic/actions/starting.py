@@ -16,8 +16,10 @@ from glyptic.document.values import Stack
 from glyptic.document.writing import plain_layer
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
+from glyptic.engine.shown import shown_in
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.jpeg import encode_small
+from glyptic.pixels.spaces import SRGB
 
 PREVIEW_SIDE, PREVIEW_QUALITY = 256, 88
 PAIR = "pair"
@@ -75,7 +77,7 @@ def preview_of_kit(workshop: Workshop, stack: Stack, kit_id: int) -> bytes:
 def _small(workshop: Workshop, tried: Stack) -> bytes:
     plan = make_plan(tried, workshop.pictures_of(tried), workshop.chains)
     level = plan.outer.level_within(PREVIEW_SIDE)
-    return encode_small(render(plan, workshop.tiles, level).colour, PREVIEW_QUALITY)
+    return encode_small(render(plan, workshop.tiles, level, node=shown_in(plan.finished, SRGB)).colour, PREVIEW_QUALITY)
 
 
 def _pair() -> dict[str, Any]:

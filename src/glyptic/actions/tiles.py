@@ -14,10 +14,13 @@ from glyptic.document.values import Stack
 from glyptic.engine.plan import AT_REST, Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import Rendering
+from glyptic.engine.shown import shown_in
 from glyptic.engine.views import VIEWS, Dress
+from glyptic.formats.icc import of_space
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import to_codes
+from glyptic.pixels.spaces import DISPLAY_P3, SPACES
 
 MOST_TILES = 600
 
@@ -39,13 +42,24 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     if not 0 <= looking.level <= plan.outer.deepest:
         raise DocumentError([Fault("level", f"must be in 0..{plan.outer.deepest}")])
     view = VIEWS[looking.view]
-    dress = Dress(looking.hatch, _against(workshop, plan, looking) if view.compares else None)
-    if dress.against is None:
+    against = _against(workshop, plan, looking) if view.compares else None
+    dress = Dress(looking.hatch, against, looking.press if view.printed else None)
+    if against is None:
         name = f"{view.name} {looking.hatch}" if view.hatched else view.name
+        name += f" {dress.press.key.hex()} {dress.press.marks}" if dress.press else ""
         node = plan.view(name, looking.layer, lambda: view.node(plan, looking.layer, dress))
     else:
         node = view.node(plan, looking.layer, dress)
-    return plan.reader(workshop.tiles, looking.level, trail), node
+    return plan.reader(workshop.tiles, looking.level, trail), _on_screen(plan, node, looking)
+
+
+def _on_screen(plan: Plan, node: Node, looking: Looking) -> Node:
+    """A node in the colours of the screen it is shown on."""
+    screen = SPACES[looking.screen]
+    if node.space is screen:
+        return node
+    name = f"shown {looking.screen} {node.own.hex()} {id(node)}"
+    return plan.view(name, looking.layer, lambda: shown_in(node, screen))
 
 
 def _against(workshop: Workshop, plan: Plan, looking: Looking) -> Node | None:
@@ -112,7 +126,7 @@ def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: i
     region = Rect(rect.x << looking.level, rect.y << looking.level, rect.w << looking.level, rect.h << looking.level)
     plan = plan_seen(workshop, stack, looking)
     rendered = Rendering(plan, workshop.tiles, looking.level, region, node=node).whole()
-    return rect, encode_small(rendered.colour, quality)
+    return rect, encode_small(rendered.colour, quality, of_space(DISPLAY_P3) if looking.screen != "srgb" else b"")
 
 
 def small_picture(workshop: Workshop, key: str, quality: int = 85) -> bytes:

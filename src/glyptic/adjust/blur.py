@@ -21,6 +21,7 @@ class Blur(Neighbourhood):
     name = "blur"
     title = "Blur"
     purpose = "Detail"
+    channelwise = True
     rank = 3
     summary = "Softens detail; through a mask it throws a part out of focus."
     schema = Schema(

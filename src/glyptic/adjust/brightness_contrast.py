@@ -34,6 +34,7 @@ class BrightnessContrast(PointWise):
     name = "brightness-contrast"
     title = "Brightness & contrast"
     purpose = "Light"
+    channelwise = True
     rank = 5
     summary = "Lifts or lowers the middle and steepens or flattens it, while black stays black and white white."
     sample = {"brightness": 0.15, "contrast": 0.45}

@@ -68,6 +68,7 @@ class ColourBalance(PointWise):
     name = "colour-balance"
     title = "Colour balance"
     purpose = "Colour"
+    channelwise = True
     rank = 4
     summary = "Warms or cools shadows, midtones and highlights, each on its own."
     sample = {"shadows": {"blue": 0.5, "red": -0.2}, "highlights": {"red": 0.4, "blue": -0.5}}

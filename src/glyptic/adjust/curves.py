@@ -169,6 +169,9 @@ class Curves(PointWise):
         every = {channel: [list(p) for p in pairs] for channel, pairs in settings["points"].items()}
         return {"points": {**every, name: [list(point) for point in sorted(points)]}}
 
+    def works_on_channels(self, settings: Values) -> bool:
+        return any(not is_identity(points) for name, points in settings["points"].items() if name != "tone")
+
     def is_neutral(self, settings: Values) -> bool:
         return all(is_identity(points) for points in settings["points"].values())
 

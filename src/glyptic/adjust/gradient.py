@@ -89,6 +89,7 @@ class Gradient(PointWise):
     name = "gradient"
     title = "Gradient"
     purpose = "Fills & shapes"
+    channelwise = True
     covers = True
     rank = 2
     summary = "Colours that change along a line or outwards from a point."

@@ -115,6 +115,7 @@ class Grain(PointWise):
     name = "grain"
     title = "Grain"
     purpose = "Detail"
+    channelwise = True
     rank = 4
     summary = "Strews grain as film has it, against banding and for a surface that holds together."
     sample = {"amount": 0.4, "size": 2}

@@ -111,6 +111,7 @@ class Grey(Kind):
     name = "grey"
     title = "Grey layer"
     purpose = "Dodge & burn"
+    channelwise = True
     summary = "A neutral layer to dodge and burn on: paint lighter or darker, the picture below follows."
     schema = Schema(
         {

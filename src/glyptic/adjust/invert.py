@@ -19,6 +19,7 @@ class Invert(PointWise):
     name = "invert"
     title = "Invert"
     purpose = "Light"
+    channelwise = True
     rank = 9
     summary = "Turns light into dark and colours into their opposites, as a negative does."
     sample = {"strength": 1}

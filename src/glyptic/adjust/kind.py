@@ -58,6 +58,8 @@ class Kind(ABC):
     rank: ClassVar[int] = 1
     starts_open: ClassVar[bool] = False
     covers: ClassVar[bool] = False
+    channelwise: ClassVar[bool] = False
+    """See `works_on_channels`."""
     picks: ClassVar[tuple[Aid, ...]] = ()
     autos: ClassVar[tuple[Aid, ...]] = ()
     default_blend: ClassVar[str] = "normal"
@@ -88,6 +90,11 @@ class Kind(ABC):
     def opposite(self, settings: Values) -> Values:
         """The settings that do the contrary: darker for lighter, cooler for warmer; the same where there is no such."""
         return self.schema.opposite(settings)
+
+    def works_on_channels(self, settings: Values) -> bool:
+        """Whether it works on red, green and blue as they are encoded, so that it does a little otherwise in another
+        working space; else on light, tone or hue, which are the same in all."""
+        return self.channelwise
 
     def is_neutral(self, settings: Values) -> bool:
         """Whether these settings leave every colour as it is (in normal mode the layer then does nothing)."""

@@ -91,6 +91,7 @@ class Levels(PointWise):
     name = "levels"
     title = "Levels"
     purpose = "Light"
+    channelwise = True
     rank = 2
     summary = "Sets black, white and the middle, for all channels or for one."
     sample = {"rgb": {"black": 0.06, "white": 0.9, "gamma": 1.15}}

@@ -21,8 +21,8 @@ HIGHLIGHTS = {
 
 
 def read(path: str, fits: Fits, asked: dict[str, Any]) -> Found:
-    """asked: from_xyz, XYZ to linear sRGB; light, XYZ of the light that counts as white, or None for what the camera set; gain, what light is
-    multiplied by; highlights; half, whether half the size will do."""
+    """asked: from_xyz, XYZ to linear sRGB; light, XYZ of the light that counts as white, or None for what the camera
+    set; gain, what light is multiplied by; highlights; half, whether half the size will do."""
     try:
         opened = rawpy.imread(path)
     except rawpy.LibRawError as error:

@@ -8,7 +8,7 @@ written as a mosaic in a DNG (version 1.4): linear, 14 bits, with the matrix and
 from __future__ import annotations
 
 from fractions import Fraction
-from pathlib import Path
+from io import BytesIO
 from typing import Any
 
 import numpy as np
@@ -56,8 +56,8 @@ def seen(codes: NDArray[np.uint8], seed: int) -> NDArray[np.uint16]:
     return np.asarray(np.clip(np.round(BLACK + counted / WELL * (FULL - BLACK)), 0, FULL), np.uint16)
 
 
-def write_raw(path: Path, codes: NDArray[np.uint8], seed: int = 1, taken: str = "2026:10:02 10:30:00") -> None:
-    """Write a raw file of a scene (h, w, 3) of encoded sRGB, 8 bits."""
+def raw_of(codes: NDArray[np.uint8], seed: int = 1, taken: str = "2026:10:02 10:30:00") -> bytes:
+    """A raw file of a scene (h, w, 3) of encoded sRGB, 8 bits."""
     neutral = FILTERS @ xyz_of(*lit_by(*LIGHT))
     tags: list[tuple[int, int, int, Any, bool]] = [
         (33421, SHORT, 2, (2, 2), True), (33422, BYTE, 4, bytes(c for row in MOSAIC for c in row), True),
@@ -68,4 +68,6 @@ def write_raw(path: Path, codes: NDArray[np.uint8], seed: int = 1, taken: str = 
         (50721, SRATIONAL, 9, _ratios(FILTERS), True), (50778, SHORT, 1, D65, True),
         (50728, RATIONAL, 3, _ratios(neutral / neutral.max()), True),
     ]  # fmt: skip
-    tifffile.imwrite(path, seen(codes, seed), photometric=32803, metadata=None, software="Practice", extratags=tags)
+    stream = BytesIO()
+    tifffile.imwrite(stream, seen(codes, seed), photometric=32803, metadata=None, software="Practice", extratags=tags)
+    return stream.getvalue()

@@ -36,6 +36,10 @@ class LayerKind(Protocol):
 
     @property
     def picks(self) -> Sequence[Aid]: ...
+    def works_on_channels(self, settings: Values) -> bool:
+        """Whether it does a little otherwise in another working space."""
+        ...
+
     def opposite(self, settings: Values) -> Values:
         """The settings that do the contrary; the same where there is no such."""
         ...
@@ -76,9 +80,11 @@ class WorkingSpace(Protocol):
 @dataclass(frozen=True)
 class Vocabulary:
     """Every kind of layer, every kind of mask part and every working space by name. seen: red, green, blue and tone of
-    a spot, and the name of their space, as kinds and parts are told of them."""
+    a spot, and the name of their space, as kinds and parts are told of them. carried: encoded red, green, blue of one
+    space as those of another, unclamped."""
 
     kinds: Mapping[str, LayerKind]
     parts: Mapping[str, PartKind]
     spaces: Mapping[str, WorkingSpace]
     seen: Callable[[Sequence[float], str], Any]
+    carried: Callable[[Sequence[float], str, str], tuple[float, ...]]

@@ -14,6 +14,7 @@ from glyptic.base.rectangles import Rect
 from glyptic.engine.maps import Change, Clipping, LighterDarker, OnlyClipped, Tone
 from glyptic.engine.paintings import Blank
 from glyptic.engine.plan import Plan
+from glyptic.engine.printed import AsPrinted, Press
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
@@ -32,10 +33,12 @@ HATCH = Hatch((0x1F / 255, 0x6F / 255, 0x60 / 255), 0.85)
 
 
 class Dress(NamedTuple):
-    """What a view is drawn with besides the plan: the hatch; what the picture is compared with, None for the base."""
+    """What a view is drawn with besides the plan: the hatch; what the picture is compared with, None for the base;
+    the press that is proofed."""
 
     hatch: Hatch = HATCH
     against: Node | None = None
+    press: Press | None = None
 
 
 class Hatched(Node):
@@ -101,6 +104,8 @@ class View:
     hatched: bool = False
     compares: bool = False
     """Depends on what the picture is compared with."""
+    printed: bool = False
+    """Depends on the press that is proofed."""
     unframed: bool = False
     """Shows the picture as if there were no frame."""
 
@@ -140,6 +145,9 @@ VIEWS = {
              lambda plan, layer, dress: plan.before, "picture"),
         View("split", "Split", "On one side of a line the picture, on the other what it is compared with (B).",
              lambda plan, layer, dress: plan.finished, "picture"),
+        View("printed", "As printed", "As a press would print it, with marks where it cannot hold the colours.",
+             lambda plan, layer, dress: AsPrinted(plan.finished, dress.press) if dress.press else plan.finished,
+             "picture", short="Printed", printed=True),
         View("tone", "Tone", "Nothing but tone: the grey of each pixel's L*.",
              lambda plan, layer, dress: Tone(plan.finished), "done"),
         View("change", "Change", "How much and where the picture differs from what Split compares with (the base).",

@@ -2,11 +2,13 @@
 
 from collections.abc import Sequence
 
+import numpy as np
+
 from glyptic.adjust import KINDS
 from glyptic.document.vocabulary import Vocabulary
 from glyptic.masks import PARTS
 from glyptic.pixels.seen import Seen
-from glyptic.pixels.spaces import SPACES
+from glyptic.pixels.spaces import SPACES, carried
 
 
 def _seen(values: Sequence[float], space: str) -> Seen:
@@ -14,4 +16,8 @@ def _seen(values: Sequence[float], space: str) -> Seen:
     return Seen(red, green, blue, tone, SPACES[space])
 
 
-VOCABULARY = Vocabulary(KINDS, PARTS, SPACES, _seen)
+def _carried(colour: Sequence[float], old: str, new: str) -> tuple[float, ...]:
+    return tuple(float(value) for value in carried(np.array(colour, np.float64), SPACES[old], SPACES[new]))
+
+
+VOCABULARY = Vocabulary(KINDS, PARTS, SPACES, _seen, _carried)

@@ -102,6 +102,6 @@ def _of_height(start: bytes, height: int, interval: int) -> bytes:
     return bytes(out)
 
 
-def encode_small(samples: NDArray[np.unsignedinteger], quality: int) -> bytes:
-    """A bare JPEG of (h, w, 3) codes for a card on the page: no profile, no metadata."""
-    return _coded(samples, quality)
+def encode_small(samples: NDArray[np.unsignedinteger], quality: int, profile: bytes = b"") -> bytes:
+    """A bare JPEG of (h, w, 3) codes for the page: no metadata, and no profile where they are sRGB."""
+    return _coded(samples, quality, **({"icc_profile": profile} if profile else {}))

@@ -18,8 +18,9 @@ from PIL import ImageCms
 
 from glyptic.base.errors import Fault
 from glyptic.formats.icc import adapted, of_space
+from glyptic.formats.shaper import Shaper, shaper_of
 from glyptic.pixels.quantise import rounded
-from glyptic.pixels.spaces import SPACES_IN_ORDER, SRGB, WHITE, Space, xyz_of
+from glyptic.pixels.spaces import SPACES_IN_ORDER, SRGB, WHITE, Matrix, Space, xyz_of
 from glyptic.pixels.transfer import encoded
 
 RELATIVE_COLORIMETRIC = 1
@@ -75,22 +76,36 @@ def transformed(
     return carried / np.float32(100) if dtype == "float32" and models[1] == "cmyk" else carried
 
 
+def _to_xyz(profile: bytes, colours: NDArray[np.float32]) -> Matrix:
+    """Colours (n, channels) that a profile is about in XYZ under D65 (3, n)."""
+    model = model_of(profile)
+    given = colours.T if model == "gray" else colours[None]
+    connected = transformed(given, profile, imagecodecs.cms_profile("xyz"), (model, "xyz"))
+    return np.asarray(np.linalg.inv(adapted(xyz_of(*WHITE))) @ connected.reshape(-1, 3).T.astype(np.float64))
+
+
 @lru_cache(REMEMBERED)
-def _cube(profile: bytes) -> tuple[NDArray[Any], NDArray[Any]] | None:
+def _cube(profile: bytes) -> tuple[NDArray[Any], Matrix] | None:
     """Colours (n, channels) that a profile is about, and what they are in XYZ under D65 (3, n); None for a profile that
     cannot be used."""
     model = model_of(profile)
     if not model:
         return None
     steps = np.linspace(0, 1, LATTICES[model]).astype(np.float32)
-    grid = np.stack(np.meshgrid(*[steps] * CHANNELS[model], indexing="ij"), -1).reshape(1, -1, CHANNELS[model])
+    grid = np.stack(np.meshgrid(*[steps] * CHANNELS[model], indexing="ij"), -1).reshape(-1, CHANNELS[model])
     try:
-        given = grid[:, :, 0] if model == "gray" else grid
-        connected = transformed(given, profile, imagecodecs.cms_profile("xyz"), (model, "xyz"))
+        return grid, _to_xyz(profile, grid)
     except Exception:  # whatever LittleCMS says
         return None
-    to_d65 = np.linalg.inv(adapted(xyz_of(*WHITE)))
-    return grid[0], to_d65 @ connected.reshape(-1, 3).T.astype(np.float64)
+
+
+@lru_cache(REMEMBERED)
+def _shaper(profile: bytes) -> Shaper | None:
+    """The curves and the matrix of a profile of RGB that is nothing else."""
+    found = _cube(profile)
+    if found is None or model_of(profile) != "rgb":
+        return None
+    return shaper_of(lambda colours: _to_xyz(profile, colours), found[0])
 
 
 @lru_cache(REMEMBERED)
@@ -141,6 +156,9 @@ class Meaning:
             curve = _grey_curve(self.source, self.space)
             codes = curve if samples.dtype == np.uint16 else curve[:: (HIGHEST + 1) // 255]
             return np.asarray(codes[samples])
+        shaper = _shaper(self.source)
+        if shaper is not None:
+            return shaper.carry(samples, self.space)
         given = samples.astype(np.float32) / np.float32(np.iinfo(samples.dtype).max)
         carried = transformed(given, self.source, of_space(self.space), (self.model, "rgb"))
         return rounded(carried, HIGHEST).astype(np.uint16)

@@ -49,7 +49,14 @@ def _developed(source: Source, development: Values, limits: Limits, half: bool) 
     light = xyz_of(*lit_by(development["temperature"], development["tint"])).tolist() if chosen else None
     gain = 2.0 ** development["exposure"]
     return decoded(
-        "raw", "raw file", source, limits, light=light, gain=gain, highlights=development["highlights"], half=half,
+        "raw",
+        "raw file",
+        source,
+        limits,
+        light=light,
+        gain=gain,
+        highlights=development["highlights"],
+        half=half,
         from_xyz=SRGB.from_xyz.tolist(),
     )
 

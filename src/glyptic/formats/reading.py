@@ -102,7 +102,9 @@ def read_picture(given: bytes | Path, limit: int = DEFAULT_LIMIT, wish: Wish = A
         raise PictureError(DAMAGED) from error
 
 
-def _limits(limit: int) -> Limits:
+def limits_of(limit: int) -> Limits:
+    """What is refused for its size, and in which words."""
+
     def too_large(width: int, height: int) -> PictureError:
         if width < 1 or height < 1:
             return PictureError("The picture has no pixels; nothing was changed.")
@@ -116,7 +118,7 @@ def _limits(limit: int) -> Limits:
 
 def _read(source: Source, limit: int, wish: Wish) -> Decoded:
     kind = format_of(source)
-    return replace(_decoded(kind.read(source, wish, _limits(limit)), wish), format=kind.title)
+    return replace(_decoded(kind.read(source, wish, limits_of(limit)), wish), format=kind.title)
 
 
 def _meaning(found: Raw, wish: Wish) -> Meaning:

@@ -3,7 +3,7 @@
 Forms, validation, the stack file and the documentation are derived from these declarations.
 """
 
-from glyptic.params.declared import REQUIRED, Param
+from glyptic.params.declared import REQUIRED, Param, Recolour
 from glyptic.params.geometry import (
     Angle,
     Colour,
@@ -44,6 +44,7 @@ __all__ = [
     "Polygon",
     "Radii",
     "Real",
+    "Recolour",
     "Reference",
     "Scale",
     "Schema",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from abc import ABC, abstractmethod
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -16,6 +17,9 @@ class _Required:
     def __repr__(self) -> str:
         return "required"
 
+
+Recolour = Callable[[tuple[float, ...]], tuple[float, ...]]
+"""Encoded red, green, blue of one working space as those of another."""
 
 REQUIRED: Final = _Required()
 """The default of a setting that has none: it must be given."""
@@ -56,6 +60,10 @@ class Param(ABC):
 
     def opposite(self, value: Any) -> Any:
         """The value that does the contrary: the same, unless it goes two ways from a middle."""
+        return value
+
+    def recoloured(self, value: Any, by: Recolour) -> Any:
+        """The value in another working space: the same, unless it is a colour."""
         return value
 
 

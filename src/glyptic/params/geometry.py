@@ -7,7 +7,7 @@ from typing import Any
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.homography import Homography
-from glyptic.params.declared import Param, describe, finite_number
+from glyptic.params.declared import Param, Recolour, describe, finite_number
 from glyptic.params.moving import Scale, likeness
 from glyptic.params.scalar import Real
 
@@ -207,6 +207,9 @@ class Colour(Param):
     def plain(self, value: tuple[float, ...]) -> list[float]:
         return list(value)
 
+    def recoloured(self, value: tuple[float, ...] | None, by: Recolour) -> tuple[float, ...] | None:
+        return None if value is None else by(value)
+
 
 @dataclass(frozen=True, kw_only=True)
 class Colours(Param):
@@ -223,6 +226,9 @@ class Colours(Param):
 
     def plain(self, value: tuple[tuple[float, ...], ...]) -> list[list[float]]:
         return [list(one) for one in value]
+
+    def recoloured(self, value: tuple[tuple[float, ...], ...], by: Recolour) -> tuple[tuple[float, ...], ...]:
+        return tuple(by(one) for one in value)
 
 
 LEAST_APART = 1e-6

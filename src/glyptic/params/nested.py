@@ -9,7 +9,7 @@ from typing import Any
 from glyptic.base.digests import digest_plain
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.homography import Homography
-from glyptic.params.declared import Param, describe
+from glyptic.params.declared import Param, Recolour, describe
 from glyptic.params.geometry import Colour
 from glyptic.params.moving import Scale
 from glyptic.params.scalar import Real
@@ -98,6 +98,10 @@ class Schema:
         """Every setting on a picture of another size."""
         return Values({name: param.scaled(values[name], by) for name, param in self.params.items()})
 
+    def recoloured(self, values: Values, by: Recolour) -> Values:
+        """Every setting in another working space."""
+        return Values({name: param.recoloured(values[name], by) for name, param in self.params.items()})
+
     def opposite(self, values: Values) -> Values:
         """Every setting that goes two ways, the other way."""
         return Values({name: param.opposite(values[name]) for name, param in self.params.items()})
@@ -155,6 +159,9 @@ class Group(Param):
     def opposite(self, value: Values | None) -> Values | None:
         return None if value is None else self.schema.opposite(value)
 
+    def recoloured(self, value: Values | None, by: Recolour) -> Values | None:
+        return None if value is None else self.schema.recoloured(value, by)
+
 
 @dataclass(frozen=True, kw_only=True)
 class GradientStops(Param):
@@ -191,3 +198,6 @@ class GradientStops(Param):
 
     def plain(self, value: tuple[Values, ...]) -> list[dict[str, Any]]:
         return [self.stop.plain(s) for s in value]
+
+    def recoloured(self, value: tuple[Values, ...], by: Recolour) -> tuple[Values, ...]:
+        return tuple(self.stop.recoloured(one, by) for one in value)

@@ -13,6 +13,7 @@ from glyptic.actions.comparing import side_of
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, shelf_picture, spot, then
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.pins import read_pins
+from glyptic.actions.presses import PROOFING, list_presses
 from glyptic.actions.shoots import among
 from glyptic.actions.starting import (
     ADDABLE,
@@ -69,7 +70,7 @@ def bench(plate_id: int) -> str:
         add_groups=_add_groups(current), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
         declared=declared(picture.canvas, picture.alpha is not None),
         among=among(workshop(), plate_id), is_demo=current.name in demo_names(), change_scales=change_scales(),
-        pin_over=OVER, **fragments(current),
+        pin_over=OVER, presses=list_presses(workshop()), proofing=PROOFING.params, **fragments(current),
     )  # fmt: skip
 
 

@@ -12,6 +12,7 @@ from flask import Response, current_app, request
 from glyptic.actions.comparing import Side, side_of
 from glyptic.actions.export import Exports
 from glyptic.actions.looking import Looking
+from glyptic.actions.presses import press_asked
 from glyptic.actions.runs.foreman import Foreman
 from glyptic.actions.settle import Settler
 from glyptic.actions.workshop import Current, Workshop
@@ -153,6 +154,8 @@ def looking(plain: dict[str, Any], plate_id: int) -> Looking:
     return Looking(
         text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch, at_rest=at_rest,
         against=against,
+        screen=text(inner, "screen") if "screen" in inner else "srgb",
+        press=press_asked(workshop(), inner["press"]) if "press" in inner else None,
     )  # fmt: skip
 
 

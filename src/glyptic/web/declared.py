@@ -157,6 +157,7 @@ class PageState(TypedDict):
     has them."""
 
     revision: int
+    space: str
     trouble: str
     said: str
     chosen: str

@@ -18,6 +18,7 @@ from glyptic.document.edits.strokes import GREY_PART, paintings_of
 from glyptic.document.values import Layer, Mask, Part, Stack
 from glyptic.masks import PARTS, PartKind
 from glyptic.params import Choice, Schema
+from glyptic.pixels.spaces import SPACES
 from glyptic.web.declared import CURVE_HEIGHT, CURVE_WIDTH, MASK_CURVE_HEIGHT, MASK_CURVE_WIDTH
 
 EMBLEM = 22
@@ -189,6 +190,8 @@ class Desk:
     """The leaf that a layer opens with whatever its kind was left on, or ''."""
     plain_settings: dict[str, Any]
     plain_defaults: dict[str, Any]
+    space: str
+    """The working space, as the page writes it."""
 
 
 def desk_of(shop: Workshop, current: Current) -> Desk:
@@ -215,6 +218,7 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
         is_last=row[-1] is layer, next_mark=_next(fields.MARK.options, layer.mark),
         begins="mask" if _is_closed(layer) else "",
         plain_settings=kind.schema.plain(layer.settings), plain_defaults=starting_values(kind.schema),
+        space=SPACES[stack.working_space].title,
     )  # fmt: skip
 
 

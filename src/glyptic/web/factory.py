@@ -38,6 +38,7 @@ from glyptic.web import (
     bench,
     checks,
     exports,
+    files,
     filters,
     guide,
     house,
@@ -46,6 +47,7 @@ from glyptic.web import (
     painting,
     pictures,
     pixels,
+    presses,
     proofs,
     runs,
     sheets,
@@ -111,6 +113,8 @@ def create_app(
         runs,
         sheets,
         exports,
+        files,
+        presses,
     ):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)

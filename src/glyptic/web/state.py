@@ -132,6 +132,7 @@ def page_state(current: Current) -> PageState:
     outer = Canvas(*frame.sheet) if frame is not None and frame.enabled else picture.canvas
     return {
         "revision": current.revision,
+        "space": current.stack.working_space,
         "trouble": current.trouble,
         "said": current.sentence,
         "chosen": current.chosen,

@@ -5,6 +5,7 @@
 
 import { begin, end } from "../core/busy.js";
 import { clamp, find } from "../core/dom.js";
+import { DECODED, penOf, pixelsOf } from "./colours.js";
 import { TILE } from "./mosaic.js";
 import { Pane } from "./pane.js";
 import { Place } from "./place.js";
@@ -57,9 +58,9 @@ export class Canvas extends EventTarget {
     super();
     this.stage = stage;
     this.element = find(stage, "#canvas", HTMLCanvasElement);
-    this.pen = /** @type {CanvasRenderingContext2D} */ (this.element.getContext("2d", { alpha: false }));
+    this.pen = /** @type {CanvasRenderingContext2D} */ (penOf(this.element, { alpha: false }));
     this.otherElement = find(stage, "#other", HTMLCanvasElement);
-    this.otherPen = /** @type {CanvasRenderingContext2D} */ (this.otherElement.getContext("2d", { alpha: false }));
+    this.otherPen = /** @type {CanvasRenderingContext2D} */ (penOf(this.otherElement, { alpha: false }));
     this.width = width;
     this.height = height;
     this.deepest = declared.deepest;
@@ -325,7 +326,7 @@ export class Canvas extends EventTarget {
    */
   async showQuick(jpeg, rect, level, current) {
     const { mosaic } = this.#main;
-    const picture = await createImageBitmap(new Blob([jpeg], { type: "image/jpeg" }), { colorSpaceConversion: "none", premultiplyAlpha: "none" });
+    const picture = await createImageBitmap(new Blob([jpeg], { type: "image/jpeg" }), DECODED);
     if (mosaic && mosaic === this.#main.mosaic && current()) {
       this.#main.putScaled(picture, rect, level);
       this.#inMotion();
@@ -371,7 +372,7 @@ export class Canvas extends EventTarget {
   /** Draw the whole picture, small, on a canvas; false while it is not here. @param {HTMLCanvasElement} target */
   drawOverview(target) {
     const { under } = this.#main;
-    const pen = target.getContext("2d");
+    const pen = penOf(target);
     if (!under || !pen) return false;
     const size = 2 ** under.level;
     pen.imageSmoothingQuality = "high";
@@ -389,7 +390,7 @@ export class Canvas extends EventTarget {
   patch(bytes, [x, y, w, h], level) {
     const { mosaic } = this.#main;
     if (!w || !h || !mosaic || mosaic.level !== level) return;
-    mosaic.patch(new ImageData(new Uint8ClampedArray(bytes), w, h), x, y);
+    mosaic.patch(pixelsOf(bytes, w, h), x, y);
     this.draw(this.#onScreen(x, y, w, h, 2 ** level));
   }
 

@@ -5,6 +5,7 @@ import { numberOf } from "../core/sums.js";
 import { keep, recall } from "../core/store.js";
 import { UNFRAMED } from "../core/showing.js";
 import { TURN } from "./place.js";
+import { PRINTED } from "./printing.js";
 
 /** @typedef {import("../core/bench.js").Bench} Bench */
 
@@ -62,7 +63,7 @@ export class Looks {
 
   /** Only the views that the chosen layer has; a view that it has not gives way to the finished picture. */
   #showViews() {
-    const { session, showing, root, hatch, comparing } = this.bench;
+    const { session, showing, root, hatch, printing, comparing } = this.bench;
     const seen = comparing?.held === "before" ? "before" : showing.view.replace("-stops", "");
     const { masked, kind } = session.state.target;
     const has = /** @type {Record<string, boolean>} */ ({ "": true, mask: masked, painting: kind === "grey" });
@@ -74,6 +75,7 @@ export class Looks {
     const now = this.#views.find((button) => button.dataset.view === seen);
     for (const name of all(root, "[data-view-name]", HTMLElement)) name.textContent = now?.dataset.title ?? "Finished";
     hatch.show(showing.view === "mask-over");
+    printing.show(showing.view === PRINTED);
     this.bench.stage.classList.toggle("grey-shown", showing.view === "grey-alone");
     if (!now && showing.view !== UNFRAMED) showing.setView("finished");
   }

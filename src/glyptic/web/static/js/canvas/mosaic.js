@@ -1,5 +1,7 @@
 /** Tiles of one level side by side, drawn to the screen in one piece. */
 
+import { penOf } from "./colours.js";
+
 export const TILE = 256;
 
 /** @typedef {{ tx: number, ty: number, columns: number, rows: number }} Area */
@@ -33,7 +35,7 @@ export class Mosaic {
     const fits = spare && spare.width >= this.width && spare.height >= this.height;
     this.canvas = fits ? spare : new OffscreenCanvas(this.width + TILE, this.height + TILE);
     this.alpha = alpha;
-    this.pen = /** @type {OffscreenCanvasRenderingContext2D} */ (this.canvas.getContext("2d", { alpha, willReadFrequently: false }));
+    this.pen = /** @type {OffscreenCanvasRenderingContext2D} */ (penOf(this.canvas, { alpha, willReadFrequently: false }));
   }
 
   get width() { return this.columns * TILE; }

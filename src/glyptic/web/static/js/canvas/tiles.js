@@ -5,6 +5,7 @@
  */
 
 import { busyWith } from "../core/busy.js";
+import { pixelsOf } from "./colours.js";
 
 const BUDGET = 256 * 2 ** 20;
 /** Requests a browser has under way with one server, and the most tiles of one. */
@@ -74,7 +75,7 @@ export class TileStore {
       let at = 0;
       for (const tile of tiles) {
         const end = at + 4 * tile.width * tile.height;
-        const pixels = new ImageData(new Uint8ClampedArray(bytes.slice(at, end)), tile.width, tile.height);
+        const pixels = pixelsOf(bytes.slice(at, end), tile.width, tile.height);
         at = end;
         this.#keep(tile.key, pixels);
         tile.resolve(pixels);

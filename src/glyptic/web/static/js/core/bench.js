@@ -2,6 +2,7 @@
 
 import { Canvas } from "../canvas/canvas.js";
 import { Hatch } from "../canvas/hatch.js";
+import { Printing } from "../canvas/printing.js";
 import { find } from "./dom.js";
 import { Events } from "./events.js";
 import { Keys } from "./keys.js";
@@ -55,6 +56,7 @@ export class Bench {
     this.session = new Session(this);
     this.canvas = new Canvas(this.stage, Number(root.dataset.width), Number(root.dataset.height), this.declared);
     this.hatch = new Hatch(this);
+    this.printing = new Printing(this);
     this.showing = new Showing(this);
   }
 

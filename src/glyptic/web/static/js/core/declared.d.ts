@@ -122,6 +122,8 @@ export type Seeds = {
     has them. */
 export type PageState = {
   revision: number;
+  /** The working space. */
+  space: string;
   trouble: string;
   said: string;
   chosen: string;

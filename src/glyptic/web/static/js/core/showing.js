@@ -1,5 +1,7 @@
 /** What is on screen of the plate: asked for, kept ahead of what may come, and shown live while something is dragged. */
 
+import { SCREEN } from "../canvas/colours.js";
+import { PRINTED } from "../canvas/printing.js";
 import { begin, end } from "./busy.js";
 import { say } from "./says.js";
 import { post, postForFramed, Refusal } from "./server.js";
@@ -40,6 +42,7 @@ export class Showing extends EventTarget {
   #coarser = 1;
   #exact = 0;
   #deepest;
+  #space;
   /** What is done while nothing happens, one after the other. @type {{ rest: number, work: (current: () => boolean) => Promise<void> }[]} */
   #idle = [];
   /** What a map of change compares with, null for the base. @type {any} */
@@ -55,15 +58,19 @@ export class Showing extends EventTarget {
     this.hatch = bench.hatch;
     this.view = "finished";
     this.#deepest = bench.declared.deepest;
+    this.#space = bench.session.state.space;
     this.canvas.addEventListener("moved", () => this.refresh());
     this.canvas.addEventListener("missed", () => this.#refreshLater());
     this.hatch.addEventListener("change", () => this.refresh());
+    this.printing = bench.printing;
+    this.printing.addEventListener("change", () => this.refresh());
     this.session.addEventListener("state", () => this.#lay());
     this.#lay();
   }
 
   /** The canvas is as large as what the view shows of the state. */
   #lay() {
+    if (this.session.state.space !== this.#space) location.reload();
     const { whole, sheet, through, deepest } = this.session.state;
     if (this.view === UNFRAMED) this.canvas.lay(whole, this.#deepest, null);
     else this.canvas.lay(sheet, deepest, through);
@@ -71,8 +78,10 @@ export class Showing extends EventTarget {
 
   get looking() { return this.#dressed(this.canvas.looking(this.view, this.session.chosen)); }
 
-  /** What is looked at, with the hatch where it is drawn, and with what a map of change compares. @param {any} looking */
-  #dressed(looking) {
+  /** What is looked at, with the hatch where it is drawn, and with what a map of change compares; in the colours of this screen. @param {any} asked */
+  #dressed(asked) {
+    const looking = { ...asked, screen: SCREEN };
+    if (looking.view === PRINTED) return { ...looking, press: this.printing.values };
     if (looking.view === "mask-over") return { ...looking, hatch: this.hatch.values };
     return this.against && looking.view.startsWith("change") ? { ...looking, against: this.against } : looking;
   }
