@@ -22,8 +22,8 @@ class Looking:
 
     against: the state it is compared with, or None for the base.
     working: whether that layer is being worked on, so that what is below it is worth keeping. hatch: how a mask is
-    drawn over the picture. screen: the space of the screen it is shown on; press: what is proofed. at_rest: whether nothing moves, so that a
-    framed picture may be made of a finer one.
+    drawn over the picture. screen: the space of the screen it is shown on. press: what is proofed. at_rest: whether
+    nothing moves, so that a framed picture may be made of a finer one.
     """
 
     view: str

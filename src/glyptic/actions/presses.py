@@ -36,9 +36,12 @@ PROOFING = Schema(
             "everything, so that steps between strong colours stay.",
         ),
         "black_point": Toggle(
-            label="Black point", default=True, help="The picture's black becomes the press's black, and darks keep apart."
+            label="Black point", default=True,
+            help="The picture's black becomes the press's black, and darks keep apart.",
         ),
-        "paper": Toggle(label="Paper white", default=False, help="Shows the paper's own white and the ink's own black."),
+        "paper": Toggle(
+            label="Paper white", default=False, help="Shows the paper's own white and the ink's own black."
+        ),
         "marks": Toggle(label="Marks", default=True, help="Marks the colours that the press cannot print."),
     }
 )  # fmt: skip

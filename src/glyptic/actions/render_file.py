@@ -20,7 +20,6 @@ from glyptic.formats import DEFAULT_LIMIT, Decoded
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.room import let_go
 from glyptic.formats.sheet import Samples, Sheet
-from glyptic.formats.targets import Target
 from glyptic.formats.writing import FORMATS, Output, write_picture
 
 BANDS_BETWEEN = 2
@@ -113,7 +112,7 @@ def write_rendering(
 ) -> None:
     """Render to a picture file band by band, so that the whole is never held."""
     with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
-    target = output.target or Target.of(wanted.plan.space)
+    target = output.target_from(wanted.plan.space)
     coded = replace(wanted, codes=target.codes_from(wanted.plan.space), channels=target.channels)
     channels = target.channels + with_alpha
     sheet = Sheet(wanted.rect.w, wanted.rect.h, channels, output.depth, target.profile, target.model)

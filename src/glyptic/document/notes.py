@@ -9,6 +9,7 @@ from dataclasses import dataclass, replace
 from typing import Any
 
 from glyptic.base.errors import Fault
+from glyptic.document.words import WORDS
 from glyptic.params import Coordinate, Group, Param, Point, Radii, Schema, Text, Toggle, Values, Whole
 from glyptic.params.declared import describe
 
@@ -69,12 +70,14 @@ LEFT = Schema(
 
 @dataclass(frozen=True)
 class Notes:
-    """sets, pins, left: as the declarations have them, in the order they were made; subject: or None."""
+    """sets, pins, left: as the declarations have them, in the order they were made; subject: or None; words: those
+    written for the picture, None for the file's own."""
 
     sets: tuple[Values, ...] = ()
     pins: tuple[Values, ...] = ()
     left: tuple[Values, ...] = ()
     subject: Values | None = None
+    words: Values | None = None
 
     def among(self, is_there: Callable[[str], bool]) -> Notes:
         """The notes where only some layers are there: sets without the others, none that is empty."""
@@ -95,7 +98,7 @@ def _among(one: Values, is_there: Callable[[str], bool]) -> Values:
 NOTHING_NOTED = Notes()
 LISTS = {"sets": (SET, MOST_SETS), "pins": (PIN, MOST_PINS), "left": (LEFT, MOST_LEFT)}
 """The lists of the stack file: what each holds, and how many at most."""
-FIELDS = {*LISTS, "subject"}
+FIELDS = {*LISTS, "subject", "words"}
 
 
 def parse_notes(raw: Mapping[str, Any], faults: list[Fault]) -> Notes:
@@ -110,11 +113,13 @@ def parse_notes(raw: Mapping[str, Any], faults: list[Fault]) -> Notes:
         values = (schema.parse(item, f"{name}[{i}]", faults) for i, item in enumerate(items))
         found[name] = tuple(one for one in values if one is not None)
     subject = Group(schema=SUBJECT, nullable=True, default=None).parse(raw.get("subject"), "subject", faults)
-    return Notes(**found, subject=subject)
+    words = Group(schema=WORDS, nullable=True, default=None).parse(raw.get("words"), "words", faults)
+    return Notes(**found, subject=subject, words=words)
 
 
 def plain_notes(notes: Notes) -> dict[str, Any]:
     """Plain data; what is empty is left out."""
     lists = {name: [schema.plain(one) for one in getattr(notes, name)] for name, (schema, _) in LISTS.items()}
     subject = {"subject": SUBJECT.plain(notes.subject)} if notes.subject is not None else {}
-    return {name: items for name, items in lists.items() if items} | subject
+    words = {"words": WORDS.plain(notes.words)} if notes.words is not None else {}
+    return {name: items for name, items in lists.items() if items} | subject | words

@@ -65,12 +65,16 @@ def first_directory_texts(block: bytes) -> list[tuple[int, str]]:
     return [(tag, value) for tag, value in load(block).items() if tag in KEPT and isinstance(value, str)]
 
 
-def directory_bytes(block: bytes, ifd: int, offset: int) -> bytes:
-    """One inner directory laid out for a place in a little-endian file; empty if there is none."""
+CLASSIC_HEADER = b"II\x2a\x00\x08\x00\x00\x00"
+BIG_HEADER = b"II\x2b\x00\x08\x00\x00\x00" + (16).to_bytes(8, "little")
+
+
+def directory_bytes(block: bytes, ifd: int, offset: int, big: bool = False) -> bytes:
+    """One inner directory laid out for a place in a little-endian file, or BigTIFF; empty if there is none."""
     inner = load(block).get_ifd(ifd)
     if not inner:
         return b""
-    directory = ImageFileDirectory_v2(b"II\x2a\x00\x08\x00\x00\x00")
+    directory = ImageFileDirectory_v2(BIG_HEADER if big else CLASSIC_HEADER)
     for tag, value in inner.items():
         directory[tag] = value
     return bytes(directory.tobytes(offset))

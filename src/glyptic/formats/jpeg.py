@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from PIL import Image
 
 from glyptic.base.errors import ExportError
-from glyptic.formats.blocks import jpeg_blocks, jpeg_segments
+from glyptic.decoders.blocks import jpeg_blocks, jpeg_segments
 from glyptic.formats.decoded import Metadata, Raw
 from glyptic.formats.pillow import open_header, read_pixels
 from glyptic.formats.sheet import Samples, Sheet, in_order, strips

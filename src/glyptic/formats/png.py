@@ -14,7 +14,7 @@ from isal import isal_zlib
 from numpy.typing import NDArray
 
 from glyptic.base.errors import PictureError
-from glyptic.formats.blocks import LARGEST, png_chunks, png_text, png_xmp
+from glyptic.decoders.blocks import LARGEST, png_chunks, png_text, png_xmp
 from glyptic.formats.decoded import Metadata, Raw
 from glyptic.formats.exif import kept_block, orientation_of
 from glyptic.formats.icc import of_space

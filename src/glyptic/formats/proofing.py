@@ -26,8 +26,8 @@ def _through(px: Planes, space: Space, profile: bytes, intent: int, flags: int, 
 
 
 def press_of(profile: bytes, intent: str, black_point: bool, paper: bool, marks: bool) -> Press:
-    """A press to be proofed. paper: whether its paper's white is shown rather than the screen's; intent, black_point: as
-    a delivery has them."""
+    """A press to be proofed. paper: whether its paper's white is shown rather than the screen's; intent, black_point:
+    as a delivery has them."""
     flags = COMPENSATES if black_point else 0
     back = INTENTS["absolute"] if paper else RELATIVE_COLORIMETRIC
     return Press(

@@ -38,14 +38,14 @@ DTYPES = ("uint8", "uint16", "float16", "float32")
 XMP_TAG, IPTC_TAG = 700, 33723
 BYTE_TYPE, UNDEFINED_TYPE = 1, 7
 ASSOCIATED_ALPHA = 1
-LONG_TYPE = 4
+LONG_TYPE, LONG8_TYPE = 4, 16
 ROWS = 64
 MOST_PAGES = 99
 """That are looked for in a file."""
-DEFLATE_LEVEL = 1
+DEFLATE_LEVEL, ZSTD_LEVEL = 1, 3
 LARGEST_CLASSIC = 2**32 - 2**25
-"""Bytes of samples up to which offsets of 32 bits are enough whatever deflating makes of them. A larger file is a
-BigTIFF, which keeps the profile and the first directory's texts but not the camera's inner directories."""
+"""Bytes of samples up to which offsets of 32 bits are enough whatever packing makes of them. A larger file is a
+BigTIFF."""
 STAND_IN = {EXIF_IFD: EXIF_IFD - 1, GPS_IFD: GPS_IFD - 1}
 """tifffile writes no inner directories: unused tags next to theirs are written, then given their number."""
 
@@ -158,39 +158,52 @@ def _packed(strip: Samples) -> bytes:
     return isal_zlib.compress(imagecodecs.delta_encode(strip, axis=1).tobytes(), DEFLATE_LEVEL)
 
 
+def _packed_by_zstd(strip: Samples) -> bytes:
+    """A strip with the horizontal predictor, packed by Zstandard."""
+    return bytes(imagecodecs.zstd_encode(imagecodecs.delta_encode(strip, axis=1).tobytes(), level=ZSTD_LEVEL))
+
+
 def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
     """Strips of deflated samples, 8 or 16 bits; past 4 GB as BigTIFF."""
+    _write(stream, sheet, in_order(_packed, strips(bands, ROWS)), metadata, "zlib")
+
+
+def write_zstd(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
+    """As `write`, packed by Zstandard: smaller and quicker, and fewer programs read it."""
+    _write(stream, sheet, in_order(_packed_by_zstd, strips(bands, ROWS)), metadata, "zstd")
+
+
+def _write(stream: BinaryIO, sheet: Sheet, packed: Iterable[bytes], metadata: Metadata, compression: str) -> None:
     inner = [ifd for ifd in (EXIF_IFD, GPS_IFD) if directory_bytes(metadata.exif, ifd, 0)]
     extratags: list[tuple[int, int, int, Any, bool]] = [
         (tag, TEXT_TYPE, 0, text, True) for tag, text in first_directory_texts(metadata.exif)
     ]
-    extratags += [(STAND_IN[ifd], LONG_TYPE, 1, 0, True) for ifd in inner]
+    large = int(np.prod(sheet.shape)) * sheet.dtype.itemsize > LARGEST_CLASSIC
+    extratags += [(STAND_IN[ifd], LONG8_TYPE if large else LONG_TYPE, 1, 0, True) for ifd in inner]
     if metadata.xmp:
         extratags.append((XMP_TAG, BYTE_TYPE, len(metadata.xmp), metadata.xmp, True))
     if metadata.iptc:
         extratags.append((IPTC_TAG, UNDEFINED_TYPE, len(metadata.iptc), metadata.iptc, True))
-    large = int(np.prod(sheet.shape)) * sheet.dtype.itemsize > LARGEST_CLASSIC
     photometric = "rgb" if sheet.model == "rgb" else "separated"
     tifffile.imwrite(
-        stream, in_order(_packed, strips(bands, ROWS)), shape=sheet.shape, dtype=sheet.dtype, photometric=photometric,
-        compression="zlib", predictor=True, iccprofile=sheet.profile, bigtiff=large,
+        stream, packed, shape=sheet.shape, dtype=sheet.dtype, photometric=photometric,
+        compression=compression, predictor=True, iccprofile=sheet.profile, bigtiff=large,
         extrasamples=["unassalpha"] if sheet.has_alpha else None, extratags=extratags, metadata=None,
         software=False, rowsperstrip=ROWS, byteorder="<",
     )  # fmt: skip
-    if not large:
-        for ifd in inner:
-            _append_directory(stream, ifd, metadata.exif)
+    for ifd in inner:
+        _append_directory(stream, ifd, metadata.exif, large)
 
 
-def _append_directory(buffer: BinaryIO, ifd: int, exif: bytes) -> None:
+def _append_directory(buffer: BinaryIO, ifd: int, exif: bytes, big: bool) -> None:
     """Put an inner directory at the end of the file and turn its stand-in tag into a pointer to it."""
     offset = buffer.seek(0, 2)
     buffer.write(b"\x00" * (offset % 2))
     offset += offset % 2
-    buffer.write(directory_bytes(exif, ifd, offset))
+    buffer.write(directory_bytes(exif, ifd, offset, big))
     buffer.seek(0)
     tag = tifffile.TiffFile(buffer).pages[0].tags[STAND_IN[ifd]]
     buffer.seek(tag.offset)
     buffer.write(struct.pack("<H", ifd))
     buffer.seek(tag.valueoffset)
-    buffer.write(struct.pack("<I", offset))
+    buffer.write(struct.pack("<Q" if big else "<I", offset))

@@ -21,6 +21,7 @@ from glyptic.formats.decoded import Metadata
 from glyptic.formats.icc import of_space
 from glyptic.formats.sheet import Samples, Sheet
 from glyptic.formats.targets import Target
+from glyptic.formats.whole import write_avif, write_jxl, write_webp
 from glyptic.pixels.spaces import SRGB, Space
 
 Writer = Callable[[BinaryIO, Sheet, Iterable[Samples], int, Metadata], None]
@@ -29,7 +30,8 @@ Writer = Callable[[BinaryIO, Sheet, Iterable[Samples], int, Metadata], None]
 
 @dataclass(frozen=True)
 class Format:
-    """A format that can be written."""
+    """A format that can be written. only_srgb: whether it can be marked as sRGB alone; inks: whether it holds them;
+    lossy: whether it has a quality."""
 
     name: str
     title: str
@@ -38,18 +40,28 @@ class Format:
     media_type: str
     has_alpha: bool
     write: Writer
+    only_srgb: bool = False
+    inks: bool = False
+    lossy: bool = False
 
 
 FORMATS = {
     f.name: f
     for f in (
         Format("png", "PNG", (".png",), (8, 16), "image/png", True, png.write),
-        Format("jpeg", "JPEG", (".jpg", ".jpeg"), (8,), "image/jpeg", False, jpeg.write),
-        Format("tiff", "TIFF", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.write),
+        Format("jpeg", "JPEG", (".jpg", ".jpeg"), (8,), "image/jpeg", False, jpeg.write, inks=True, lossy=True),
+        Format("tiff", "TIFF", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.write, inks=True),
+        Format(
+            "tiff-zstd", "TIFF, Zstandard", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.write_zstd, inks=True
+        ),
+        Format("webp", "WebP", (".webp",), (8,), "image/webp", True, write_webp, lossy=True),
+        Format("avif", "AVIF", (".avif",), (8,), "image/avif", True, write_avif, lossy=True),
+        Format("jxl", "JPEG XL", (".jxl",), (8, 16), "image/jxl", True, write_jxl, only_srgb=True, lossy=True),
     )
 }
 
 
+SUFFIXES = ", ".join(dict.fromkeys(kind.suffixes[0] for kind in FORMATS.values()))
 Ground = tuple[float, float, float]
 WHITE: Ground = (1.0, 1.0, 1.0)
 
@@ -74,16 +86,26 @@ class Output:
             raise ExportError(f"The depth must be 8 or 16 bits, not {self.depth}.")
         if self.depth not in chosen.depths:
             raise ExportError(f"{chosen.title} holds 8 bits a channel only; choose PNG or TIFF for 16.")
+        if self.target is not None and self.target.model == "cmyk" and not chosen.inks:
+            raise ExportError(f"{chosen.title} holds no inks; choose TIFF or JPEG for them.")
         if not 1 <= self.quality <= 100:
             raise ExportError(f"The quality must be in 1..100, not {self.quality}.")
 
+    def target_from(self, space: Space) -> Target:
+        """The colours that come out of a plate in a working space."""
+        if self.target is not None:
+            return self.target
+        return Target.of(SRGB if FORMATS[self.format].only_srgb else space)
+
     @classmethod
-    def for_path(cls, path: Path, depth: int, quality: int, ground: Ground = WHITE) -> Output:
+    def for_path(
+        cls, path: Path, depth: int, quality: int, ground: Ground = WHITE, target: Target | None = None
+    ) -> Output:
         """The output a file's ending asks for."""
         for known in FORMATS.values():
             if path.suffix.lower() in known.suffixes:
-                return cls(known.name, depth, quality, ground)
-        raise ExportError(f"The ending must be .png, .tif or .jpg, not {path.suffix or 'nothing'}.")
+                return cls(known.name, depth, quality, ground, target)
+        raise ExportError(f"The ending must be one of {SUFFIXES}, not {path.suffix or 'nothing'}.")
 
 
 def ground_of(text: str) -> Ground:

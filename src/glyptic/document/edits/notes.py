@@ -12,6 +12,7 @@ from glyptic.document.notes import LEFT, LISTS, PIN, SET, SUBJECT, Notes
 from glyptic.document.tree import layer_of
 from glyptic.document.values import FRAME, Stack
 from glyptic.document.vocabulary import Vocabulary
+from glyptic.document.words import WORDS
 from glyptic.params import Schema, Text, Toggle, Values
 
 GONE = {"sets": "That set", "pins": "That pin", "left": "That finding"}
@@ -170,3 +171,13 @@ def _take_up(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
 
 
 TAKE_UP = Edit("take-up-finding", arguments(of=LEFT.params["of"]), _take_up)
+
+
+def _set_words(stack: Stack, args: Values, vocabulary: Vocabulary) -> Edited:
+    """Words anew, or those that came with the file."""
+    if args["words"] is None:
+        return Edited(_noted(stack, words=None), "Caption and rights as the file has them")
+    return Edited(_noted(stack, words=_parsed(WORDS, args["words"], "words")), "Caption and rights written")
+
+
+SET_WORDS = Edit("set-words", arguments(words=Unchecked(default=None)), _set_words)

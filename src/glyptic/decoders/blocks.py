@@ -88,3 +88,14 @@ def png_xmp(data: bytes) -> bytes:
 def png_text(xmp: bytes) -> bytes:
     """The content of a PNG's chunk that carries XMP."""
     return XMP_KEYWORD + b"\0\0\0\0\0" + xmp
+
+
+def jpeg_exif(data: bytes) -> bytes:
+    """The EXIF block of a JPEG, without its mark."""
+    at = 2
+    while at + 4 <= len(data) and data[at] == 0xFF and data[at + 1] != 0xDA:
+        end = at + 2 + int.from_bytes(data[at + 2 : at + 4], "big")
+        if data[at + 1] == 0xE1 and data[at + 4 : end].startswith(b"Exif\0\0"):
+            return data[at + 10 : end]
+        at = end
+    return b""
