@@ -29,6 +29,7 @@ ROOMS = [
     "analysis",
     "engine",
     "checks",
+    "decoders",
     "formats",
     "store",
     "actions",

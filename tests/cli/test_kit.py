@@ -92,7 +92,7 @@ def test_the_longest_edge_is_kept_to_and_nothing_is_enlarged(folder):
     (folder / "clear.png").write_bytes(png_bytes(clear))
     assert run(folder, "--long-edge", "100", pictures=("clear.png",)) == 0
     alpha = read_picture(folder / "out" / "clear.png").alpha[0]
-    assert alpha.shape == (90, 100) and alpha[:, :50].max() == 0 and alpha[:, 50:].min() == 65535
+    assert alpha.shape == (90, 100) and alpha[:, :46].max() == 0 and alpha[:, 54:].min() == 65535
 
 
 def test_pictures_of_one_name_get_files_of_their_own(folder):
@@ -127,7 +127,7 @@ def test_a_backdrop_is_found_in_each_picture_and_a_poor_find_is_noted(folder, ca
         (("--strength", "2"), "strength"),
         (("--format", "gif"), "format"),
         (("--jobs", "0"), "jobs"),
-        (("--format", "jpg", "--depth", "16"), "output"),
+        (("--format", "jpg", "--depth", "16"), "depth"),
     ],
 )
 def test_nothing_is_begun_where_an_option_is_wrong(folder, options, field, capsys):

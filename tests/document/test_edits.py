@@ -172,6 +172,8 @@ def test_what_is_gone_is_not_found(stack):
 
 def test_every_edit_declares_its_arguments():
     for edit in EDITS.values():
+        if edit.name == "set-words":
+            continue  # none at all are those of the file
         with pytest.raises(DocumentError):
             edited(stack_of(), edit.name, {})
 

@@ -8,6 +8,7 @@ from hashlib import sha256
 
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError
+from glyptic.document.delivery import INTENTS
 from glyptic.document.values import Layer
 from glyptic.engine.plan import Plan
 from glyptic.engine.printed import HELD, Press
@@ -16,7 +17,6 @@ from glyptic.engine.states import Ascent
 from glyptic.formats.press import press_profile
 from glyptic.formats.profiles import describe, model_of
 from glyptic.formats.proofing import press_of
-from glyptic.formats.targets import INTENTS
 from glyptic.formats.writing import write_whole
 from glyptic.params import Choice, Schema, Text, Toggle, Values
 from glyptic.store.faults import told

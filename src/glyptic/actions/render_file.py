@@ -17,9 +17,11 @@ from glyptic.engine.plan import AT_REST, make_plan, until
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import DEFAULT_LIMIT, Decoded
+from glyptic.formats.as_it_came import as_it_came
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.room import let_go
 from glyptic.formats.sheet import Samples, Sheet
+from glyptic.formats.wish import Wish
 from glyptic.formats.writing import FORMATS, Output, write_picture
 
 BANDS_BETWEEN = 2
@@ -68,6 +70,17 @@ def open_stack_file(path: Path, limit: int = DEFAULT_LIMIT) -> Opened:
     return Opened(stack, pictures, origin)
 
 
+def came_in(opened: Opened) -> Came:
+    """The file that the base of an opened stack came in."""
+    stack = opened.stack
+    path = (
+        path_below(opened.origin.parent.resolve(), stack.base.source)
+        if opened.origin.suffix == ".json"
+        else opened.origin
+    )
+    return Came(path, Wish.of(stack.working_space, stack.base.reading))
+
+
 def proof_beside(stack: Path, name: str) -> Path:
     """The stack file of a proof, from the list of proofs beside a stack file; raises DocumentError."""
     listed = stack.parent / PROOFS_FILE
@@ -107,15 +120,34 @@ def rendering(
     return Rendering(plan, cache_for(plan, level=level), level, region, depth)
 
 
+@dataclass(frozen=True)
+class Came:
+    """The file a base came in, and how it was read."""
+
+    path: Path
+    wish: Wish
+
+
 def write_rendering(
-    path: Path, wanted: Rendering, output: Output, metadata: Metadata, progress: Progress = lambda share: None
+    path: Path,
+    wanted: Rendering,
+    output: Output,
+    metadata: Metadata,
+    progress: Progress = lambda share: None,
+    dpi: int = 0,
+    source: Came | None = None,
 ) -> None:
-    """Render to a picture file band by band, so that the whole is never held."""
-    with_alpha = wanted.plan.picture.alpha is not None and FORMATS[output.format].has_alpha
-    target = output.target_from(wanted.plan.space)
-    coded = replace(wanted, codes=target.codes_from(wanted.plan.space), channels=target.channels)
+    """Render to a picture file band by band, so that the whole is never held. source: the file the base came in, whose
+    own codes stand where nothing was done to it, if it is written in its own profile."""
+    plan = wanted.plan
+    with_alpha = plan.picture.alpha is not None and FORMATS[output.format].has_alpha
+    target = output.target_from(plan.space)
+    codes = target.codes_from(plan.space)
+    if source is not None and plan.frame is None and wanted.level == 0:
+        codes = as_it_came(codes, plan.picture, source.path, source.wish, target.profile, output.depth)
+    coded = replace(wanted, codes=codes, channels=target.channels)
     channels = target.channels + with_alpha
-    sheet = Sheet(wanted.rect.w, wanted.rect.h, channels, output.depth, target.profile, target.model)
+    sheet = Sheet(wanted.rect.w, wanted.rect.h, channels, output.depth, target.profile, target.model, dpi)
     bands = coded.samples(with_alpha, progress, output.ground)
     write_picture(path, sheet, _letting_go(coded, bands), output, metadata)
 

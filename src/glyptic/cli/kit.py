@@ -8,26 +8,23 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from glyptic.base.errors import DocumentError, ExportError, Fault
+from glyptic.base.errors import DocumentError, Fault
+from glyptic.cli.delivering import declare_delivery
 from glyptic.cli.options import number, whole
 from glyptic.engine.heap import share_one_heap
 
 if TYPE_CHECKING:
     from collections.abc import Callable
 
+    from glyptic.actions.delivery import Written
     from glyptic.actions.kits.files import Job, Outcome, Told
     from glyptic.actions.runs.cluster import Cluster
     from glyptic.actions.runs.runners import Runner
-    from glyptic.params import Values
 
 T = TypeVar("T")
 SOME_FAILED = 1
-WHOLE_NUMBERS = {
-    "depth": (8, 16), "quality": (1, 100), "limit": (1, 100_000), "jobs": (1, 256), "long_edge": (0, 100_000),
-}  # fmt: skip
+WHOLE_NUMBERS = {"limit": (1, 100_000), "jobs": (1, 256)}
 """Options that are whole numbers, and their ranges."""
-STANDARD = {"format": "png", "depth": 8, "quality": 92, "long_edge": 0}
-"""Of what is written, where neither an option nor a delivery says it."""
 
 
 def declare(commands: Any) -> None:
@@ -36,16 +33,6 @@ def declare(commands: Any) -> None:
     parser.add_argument("pictures", type=Path, nargs="+", metavar="PICTURE-or-STACK.json")
     parser.add_argument("--into", type=Path, required=True, metavar="FOLDER", help="where the files go")
     parser.add_argument("--strength", default="1", metavar="S", help="0..1: the opacity of the kit's group")
-    parser.add_argument(
-        "--delivery",
-        type=Path,
-        metavar="FILE.json",
-        help="a delivery: format, depth, quality, longest edge, file names",
-    )
-    parser.add_argument("--format", metavar="png|tif|jpg")
-    parser.add_argument("--depth", metavar="8|16", help="bits a channel")
-    parser.add_argument("--quality", metavar="Q", help="JPEG quality, 1 to 100")
-    parser.add_argument("--long-edge", metavar="PX", help="the longest edge of what is written; 0 for any")
     parser.add_argument("--stacks", action="store_true", help="write a stack file for each, too")
     parser.add_argument(
         "--again", action="store_true", help="write only what is missing or older than what it is made of"
@@ -57,6 +44,7 @@ def declare(commands: Any) -> None:
         help="what workers get: paths on storage they share, or the pictures themselves",
     )  # fmt: skip
     parser.add_argument("--limit", default="100", metavar="MP", help="megapixels a picture may have")
+    declare_delivery(parser, formats=True)
     parser.set_defaults(run=run)
 
 
@@ -78,43 +66,29 @@ def run(options: argparse.Namespace) -> int | None:
 
 @dataclass(frozen=True)
 class Checked:
-    """The options as numbers. suffix: of the files; more: what every job is told; pattern: of their names."""
+    """The options as numbers. more: what every job is told; written: how files are written."""
 
-    suffix: str
     jobs: int
     more: dict[str, Any]
-    delivery: Values | None
+    written: Written
 
 
 def _checked(options: argparse.Namespace) -> Checked:
     """Raises DocumentError with every fault of the options, the kit and the delivery."""
-    from glyptic.actions.kits.files import MEGAPIXEL, SUFFIXES
-    from glyptic.actions.runs.deliveries import read_delivery
+    from glyptic.actions.kits.files import MEGAPIXEL
+    from glyptic.cli.delivering import delivery_of, plain_of
     from glyptic.document.kits import read_kit
     from glyptic.engine.vocabulary import VOCABULARY
-    from glyptic.formats.writing import Output
 
     faults: list[Fault] = []
     _read(options.kit, "kit", lambda text: read_kit(text, VOCABULARY), faults)
-    delivery = _read(options.delivery, "delivery", read_delivery, faults) if options.delivery else None
-    for name, standard in STANDARD.items():
-        if getattr(options, name) is None:
-            setattr(options, name, str(delivery[name] if delivery else standard).removesuffix(".0"))
     strength = number(options.strength, "strength", 0, 1, faults)
-    depth, quality, limit, jobs, edge = (
-        whole(getattr(options, name), name, *span, faults) for name, span in WHOLE_NUMBERS.items()
-    )
-    suffix = SUFFIXES.get(options.format, "")
-    if not suffix:
-        faults.append(Fault("format", f"must be one of {', '.join(SUFFIXES)}, not {options.format[:20]!r}"))
-    try:
-        Output.for_path(Path(f"x{suffix or '.png'}"), depth, quality)
-    except ExportError as error:
-        faults.append(Fault("output", str(error)))
-    if faults:
+    limit, jobs = (whole(getattr(options, name), name, *span, faults) for name, span in WHOLE_NUMBERS.items())
+    written = delivery_of(options, options.format or "", faults)
+    if faults or written is None:
         raise DocumentError(faults)
-    more = {"strength": strength, "depth": depth, "quality": quality, "long_edge": edge, "limit": limit * MEGAPIXEL}
-    return Checked(suffix, jobs, more, delivery)
+    more = {"strength": strength, "limit": limit * MEGAPIXEL}
+    return Checked(jobs, {**more, "delivery": plain_of(written), "profile": written.profile}, written)
 
 
 def _read(path: Path, name: str, read: Callable[[bytes], T], faults: list[Fault]) -> T | None:
@@ -140,9 +114,9 @@ def _jobs(options: argparse.Namespace, checked: Checked) -> list[Job]:
     if options.cluster:
         options.kit, options.into = options.kit.resolve(), options.into.resolve()
         options.pictures = [path.resolve() for path in options.pictures]
-    stems = stems_of(checked.delivery, options.pictures) if checked.delivery else None
+    stems = stems_of(checked.written.values, options.pictures) if options.delivery else None
     return jobs_of(
-        options.kit, options.pictures, options.into, checked.suffix, options.stacks, stems, **checked.more
+        options.kit, options.pictures, options.into, checked.written.suffix, options.stacks, stems, **checked.more
     )  # fmt: skip
 
 

@@ -20,8 +20,15 @@ from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import Samples, to_codes
 
-Codes = Callable[[Planes, int], Samples]
-"""Values (3, h, w) of the working space, and bits: codes (h, w, channels)."""
+Codes = Callable[[Planes, int, Rect], Samples]
+"""Values (3, h, w) of the working space, bits, and which pixels of the level they are: codes (h, w, channels)."""
+
+
+def plain_codes(px: Planes, depth: int, rect: Rect) -> Samples:
+    """Codes of the working space itself."""
+    return to_codes(px, depth)
+
+
 Progress = Callable[[float], None]
 """Told the share done, 0..1, as it grows; may raise to stop the work."""
 
@@ -133,7 +140,7 @@ class Bands:
     rect: Rect
     depth: int
     crew: Crew
-    codes: Codes = to_codes
+    codes: Codes = plain_codes
 
     def __post_init__(self) -> None:
         plan, framed = self.plan, self.plan.framed
@@ -166,7 +173,7 @@ class Bands:
         tile = part if isinstance(self.node, Framed) else self.reader.tile_rect(tx, ty)
         px = self.reader.read(self.node, tile)
         inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
-        return self.codes(inside, self.depth)
+        return self.codes(inside, self.depth, part)
 
     def _prepare(self, band: Rect) -> None:
         if self._picture is not None and self.plan.framed is not None:
@@ -201,7 +208,7 @@ class Rendering:
     region: Rect | None = None
     depth: int = 8
     node: Node | None = None
-    codes: Codes = to_codes
+    codes: Codes = plain_codes
     channels: int = 3
 
     @cached_property
@@ -228,7 +235,9 @@ class Rendering:
     ) -> Iterator[Samples]:
         """Bands (h, w, channels), with the base's alpha as one more where that is wanted and there is one. ground: the
         encoded colour 0..1 that a base with alpha is laid over where its alpha is not wanted."""
-        beneath = tuple(self.codes(np.array(ground, np.float32)[:, None, None], 16)[0, 0] / np.float32(65535))
+        beneath = tuple(
+            self.codes(np.array(ground, np.float32)[:, None, None], 16, Rect(-1, -1, 1, 1))[0, 0] / np.float32(65535)
+        )
         for band, colour in self.bands():
             alpha = self.alpha(band)
             if alpha is None:

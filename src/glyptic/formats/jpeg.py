@@ -15,6 +15,7 @@ from glyptic.base.errors import ExportError
 from glyptic.decoders.blocks import jpeg_blocks, jpeg_segments
 from glyptic.formats.decoded import Metadata, Raw
 from glyptic.formats.pillow import open_header, read_pixels
+from glyptic.formats.profiles import CHANNELS
 from glyptic.formats.sheet import Samples, Sheet, in_order, strips
 from glyptic.formats.source import Source
 from glyptic.formats.wish import Wish
@@ -23,6 +24,7 @@ SIGNATURE = b"\xff\xd8\xff"
 LONGEST_SIDE = 65535
 BLOCK = 8
 """Pixels a side of what is coded at once, at full chroma."""
+INKS = 4
 STRIP = 32
 """Rows of blocks of a strip; fewer where the picture is so wide that more than MOST_BLOCKS would stand in one."""
 MOST_BLOCKS = 65535
@@ -47,7 +49,9 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
         raise ExportError(f"A JPEG has at most {LONGEST_SIDE} pixels a side. Nothing was written; choose TIFF or PNG.")
     across = -(-sheet.width // BLOCK)
     down = max(1, min(STRIP, MOST_BLOCKS // across))
-    coded = in_order(lambda strip: _coded(strip, quality, icc_profile=sheet.profile), strips(bands, down * BLOCK))
+    coded = in_order(
+        lambda strip: _coded(strip, quality, sheet, icc_profile=sheet.profile), strips(bands, down * BLOCK)
+    )
     told = jpeg_segments(metadata.exif, metadata.xmp, metadata.iptc)
     for number, strip in enumerate(coded):
         start, scan = _parted(strip)
@@ -60,11 +64,14 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
     stream.write(END)
 
 
-def _coded(samples: Samples, quality: int, **told: bytes) -> bytes:
-    """A whole JPEG file of (h, w, 3 or more) codes, with the standard's own code tables, whatever is in it."""
+def _coded(samples: Samples, quality: int, sheet: Sheet | None = None, **told: bytes) -> bytes:
+    """A whole JPEG file of codes (h, w, channels), with the standard's own code tables, whatever is in it."""
     buffer = BytesIO()
-    image = Image.fromarray(np.ascontiguousarray(samples[:, :, :3]))
-    image.save(buffer, "JPEG", quality=quality, subsampling=0, **told)
+    colours = CHANNELS[sheet.model] if sheet is not None else 3
+    mode = {"mode": "CMYK"} if colours == INKS else {}
+    image = Image.fromarray(np.ascontiguousarray(samples[:, :, :colours]), **mode)
+    dpi = {"dpi": (sheet.dpi, sheet.dpi)} if sheet is not None and sheet.dpi else {}
+    image.save(buffer, "JPEG", quality=quality, subsampling=0, **told, **dpi)
     return buffer.getvalue()
 
 
@@ -104,4 +111,5 @@ def _of_height(start: bytes, height: int, interval: int) -> bytes:
 
 def encode_small(samples: NDArray[np.unsignedinteger], quality: int, profile: bytes = b"") -> bytes:
     """A bare JPEG of (h, w, 3) codes for the page: no metadata, and no profile where they are sRGB."""
-    return _coded(samples, quality, **({"icc_profile": profile} if profile else {}))
+    told = {"icc_profile": profile} if profile else {}
+    return _coded(samples, quality, None, **told)

@@ -117,6 +117,9 @@ def write(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int
     header = struct.pack(">IIBBBBB", sheet.width, sheet.height, sheet.depth, colour_type, 0, 0, 0)
     stream.write(_chunk(b"IHDR", header))
     stream.write(_chunk(b"iCCP", b"ICC\x00\x00" + zlib.compress(sheet.profile)))
+    if sheet.dpi:
+        per_metre = round(sheet.dpi / 0.0254)
+        stream.write(_chunk(b"pHYs", struct.pack(">IIB", per_metre, per_metre, 1)))
     if metadata.exif:
         stream.write(_chunk(b"eXIf", metadata.exif))
     if metadata.xmp:

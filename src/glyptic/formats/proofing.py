@@ -5,10 +5,11 @@ from __future__ import annotations
 import numpy as np
 
 from glyptic.base.digests import digest
+from glyptic.document.delivery import INTENTS
 from glyptic.engine.printed import Press
 from glyptic.formats.icc import of_space
 from glyptic.formats.profiles import RELATIVE_COLORIMETRIC, model_of, transformed
-from glyptic.formats.targets import COMPENSATES, INTENTS
+from glyptic.formats.targets import COMPENSATES
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import to_codes
 from glyptic.pixels.spaces import Space

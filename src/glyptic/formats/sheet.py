@@ -26,7 +26,7 @@ AHEAD = 4
 @dataclass(frozen=True)
 class Sheet:
     """The measures of a picture to be written: channels of 8 or 16 bits, of the colours its profile is about, and alpha
-    if there is one more. model: rgb or cmyk."""
+    if there is one more. model: rgb or cmyk. dpi: dots an inch it is meant to be printed at, 0 where nobody said."""
 
     width: int
     height: int
@@ -34,6 +34,7 @@ class Sheet:
     depth: int
     profile: bytes = field(default_factory=lambda: of_space(SRGB))
     model: str = "rgb"
+    dpi: int = 0
 
     @property
     def has_alpha(self) -> bool:

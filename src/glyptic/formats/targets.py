@@ -7,15 +7,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from glyptic.base.errors import ExportError
-from glyptic.engine.render import Codes
+from glyptic.document.delivery import INTENTS
+from glyptic.engine.render import Codes, plain_codes
 from glyptic.formats.icc import of_space
 from glyptic.formats.profiles import CHANNELS, describe, is_as, model_of, transformed
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import Samples, rounded, to_codes
 from glyptic.pixels.spaces import SPACES_IN_ORDER, Space, carried
 
-INTENTS = {"perceptual": 0, "relative": 1, "saturation": 2, "absolute": 3}
-"""Rendering intents by their numbers in a profile."""
 COMPENSATES = 0x2000
 """What tells LittleCMS to compensate for the black point."""
 
@@ -59,10 +58,10 @@ class Target:
         LittleCMS; rounded once."""
         space = self.space
         if space is source:
-            return to_codes
+            return plain_codes
         if space is not None:
-            return lambda px, depth: to_codes(carried(np.clip(px, 0, 1), source, space).astype(np.float32), depth)
-        return lambda px, depth: self._by_profile(px, depth, source)
+            return lambda px, depth, rect: to_codes(carried(np.clip(px, 0, 1), source, space).astype(np.float32), depth)
+        return lambda px, depth, rect: self._by_profile(px, depth, source)
 
     def _by_profile(self, px: Planes, depth: int, source: Space) -> Samples:
         found = self.shares(px, source)

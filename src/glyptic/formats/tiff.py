@@ -189,7 +189,8 @@ def _write(stream: BinaryIO, sheet: Sheet, packed: Iterable[bytes], metadata: Me
         stream, packed, shape=sheet.shape, dtype=sheet.dtype, photometric=photometric,
         compression=compression, predictor=True, iccprofile=sheet.profile, bigtiff=large,
         extrasamples=["unassalpha"] if sheet.has_alpha else None, extratags=extratags, metadata=None,
-        software=False, rowsperstrip=ROWS, byteorder="<",
+        software=False, resolution=(sheet.dpi, sheet.dpi) if sheet.dpi else None, resolutionunit=2,
+        rowsperstrip=ROWS, byteorder="<",
     )  # fmt: skip
     for ifd in inner:
         _append_directory(stream, ifd, metadata.exif, large)

@@ -52,7 +52,8 @@ def write_avif(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality
 
 
 def write_jxl(stream: BinaryIO, sheet: Sheet, bands: Iterable[Samples], quality: int, metadata: Metadata) -> None:
-    """8 or 16 bits of sRGB, which is what its writer marks them as; without loss at quality 100."""
+    """8 bits of sRGB, which is what its writer marks them as (16 it marks as linear light); without loss at quality
+    100."""
     samples = np.ascontiguousarray(np.concatenate(list(bands)))
     how = {"lossless": True} if quality == LOSSLESS else {"distance": distance(quality), "lossless": False}
     stream.write(imagecodecs.jpegxl_encode(samples, effort=EFFORT_JXL, usecontainer=True, **how))

@@ -16,8 +16,6 @@ from glyptic.document.words import WORDS
 from glyptic.formats.decoded import Metadata
 from glyptic.params import Values
 
-LEAVING = ("all", "rights", "none")
-"""Which metadata leaves with a picture."""
 PATIENCE = 60
 SMALL = LONGEST_SEGMENT - 64
 

@@ -7,15 +7,16 @@ import re
 import tempfile
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from io import BytesIO
 from pathlib import Path
-from typing import BinaryIO
+from typing import Any, BinaryIO
 
 import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.base.errors import ExportError
+from glyptic.document.delivery import KINDS, Kind
 from glyptic.formats import jpeg, png, tiff
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.icc import of_space
@@ -30,38 +31,28 @@ Writer = Callable[[BinaryIO, Sheet, Iterable[Samples], int, Metadata], None]
 
 @dataclass(frozen=True)
 class Format:
-    """A format that can be written. only_srgb: whether it can be marked as sRGB alone; inks: whether it holds them;
-    lossy: whether it has a quality."""
+    """A format that can be written: what is known of it, and what writes it."""
 
-    name: str
-    title: str
-    suffixes: tuple[str, ...]
-    depths: tuple[int, ...]
-    media_type: str
-    has_alpha: bool
+    kind: Kind
     write: Writer
-    only_srgb: bool = False
-    inks: bool = False
-    lossy: bool = False
+
+    def __getattr__(self, name: str) -> Any:
+        return getattr(self.kind, name)
 
 
-FORMATS = {
-    f.name: f
-    for f in (
-        Format("png", "PNG", (".png",), (8, 16), "image/png", True, png.write),
-        Format("jpeg", "JPEG", (".jpg", ".jpeg"), (8,), "image/jpeg", False, jpeg.write, inks=True, lossy=True),
-        Format("tiff", "TIFF", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.write, inks=True),
-        Format(
-            "tiff-zstd", "TIFF, Zstandard", (".tif", ".tiff"), (8, 16), "image/tiff", True, tiff.write_zstd, inks=True
-        ),
-        Format("webp", "WebP", (".webp",), (8,), "image/webp", True, write_webp, lossy=True),
-        Format("avif", "AVIF", (".avif",), (8,), "image/avif", True, write_avif, lossy=True),
-        Format("jxl", "JPEG XL", (".jxl",), (8, 16), "image/jxl", True, write_jxl, only_srgb=True, lossy=True),
-    )
+WRITERS: dict[str, Writer] = {
+    "jpg": jpeg.write, "png": png.write, "tif": tiff.write, "webp": write_webp, "avif": write_avif, "jxl": write_jxl,
+}  # fmt: skip
+ZSTD = "tif-zstd"
+"""A TIFF that is packed by Zstandard."""
+FORMATS = {name: Format(kind, WRITERS[name]) for name, kind in KINDS.items()} | {
+    ZSTD: Format(replace(KINDS["tif"], name=ZSTD, title="TIFF, Zstandard"), tiff.write_zstd)
 }
+OTHER_NAMES = {"jpeg": "jpg", "tiff": "tif"}
+"""What formats are called besides."""
 
 
-SUFFIXES = ", ".join(dict.fromkeys(kind.suffixes[0] for kind in FORMATS.values()))
+SUFFIXES = ", ".join(kind.suffixes[0] for kind in KINDS.values())
 Ground = tuple[float, float, float]
 WHITE: Ground = (1.0, 1.0, 1.0)
 
@@ -79,6 +70,7 @@ class Output:
     target: Target | None = None
 
     def __post_init__(self) -> None:
+        object.__setattr__(self, "format", OTHER_NAMES.get(self.format, self.format))
         chosen = FORMATS.get(self.format)
         if chosen is None:
             raise ExportError(f"The format must be one of {', '.join(FORMATS)}, not {self.format[:20]!r}.")

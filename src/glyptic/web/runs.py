@@ -17,6 +17,7 @@ from glyptic.actions.runs.kinds import deliveries_folder
 from glyptic.actions.shelve import list_plates
 from glyptic.actions.shoots import list_shoots
 from glyptic.base.errors import NotFound
+from glyptic.document.delivery import DELIVERY, FIELDS
 from glyptic.params import Values
 from glyptic.store.runs import DONE, FAILED, UNDONE, WAITING
 from glyptic.store.tables import now
@@ -155,7 +156,7 @@ def _deliveries(kept: list[Values] | None = None) -> dict[str, Any]:
     rows = deliveries.kept_deliveries(shop) if kept is None else kept
     return {
         "deliveries": [(row, deliveries.file_names(row, example, now())[0]) for row in rows],
-        "params": deliveries.DELIVERY.params, "fields": deliveries.FIELDS,
+        "params": DELIVERY.params, "fields": FIELDS,
     }  # fmt: skip
 
 

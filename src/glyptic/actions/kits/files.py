@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import shutil
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from hashlib import sha256
 from pathlib import Path
 from typing import Any
@@ -12,14 +12,15 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from glyptic.actions.delivery import Written, write_delivery
 from glyptic.actions.file_pictures import FilePictures
-from glyptic.actions.finished import write_finished
 from glyptic.actions.kits.fitting import backdrop_of, fitted_layer
 from glyptic.actions.kits.flags import finds, flags
 from glyptic.actions.render_file import Opened, open_stack_file, path_below
 from glyptic.actions.runs.runners import Runner, results
 from glyptic.base.errors import DocumentError, GlypticError
 from glyptic.base.rectangles import Canvas
+from glyptic.document.delivery import parsed_delivery
 from glyptic.document.kits import Kit, added, read_kit, scaled_kit
 from glyptic.document.sources import with_sources
 from glyptic.document.values import Layer, Stack
@@ -42,16 +43,15 @@ GREY = Output("png", 8)
 @dataclass(frozen=True)
 class Job:
     """One picture to be worked on. kit, picture: paths; out: the file to write; stack: of the stack, '' for none;
-    long_edge: the longest edge in pixels that what is written may have, 0 for any."""
+    delivery: how it is written, as plain data; profile: the delivery's, in bytes."""
 
     kit: str
     picture: str
     out: str
     strength: float = 1.0
-    depth: int = 8
-    quality: int = 92
     stack: str = ""
-    long_edge: int = 0
+    delivery: dict[str, Any] = field(default_factory=dict)
+    profile: bytes = b""
     limit: int = 100 * MEGAPIXEL
 
 
@@ -85,10 +85,9 @@ def _done(job: Job) -> Iterator[str]:
     pictures = applied.pictures
     if finds(kit):
         applied.notes += flags(stack, lambda other: make_plan(other, pictures), opened.stack)
-    output = Output.for_path(Path(job.out), job.depth, job.quality)
-    write_finished(
-        Path(job.out), make_plan(stack, pictures, finer=AT_REST), output, opened.base.metadata, job.long_edge
-    )
+    delivery = Written(parsed_delivery({"name": "kit", **job.delivery}), job.profile)
+    plan = make_plan(stack, pictures, finer=AT_REST)
+    write_delivery(Path(job.out), plan, delivery, opened.base.metadata, stack.notes.words)
     if job.stack:
         write_stack_beside(Path(job.stack), stack, applied)
     yield from applied.notes
@@ -226,7 +225,6 @@ def is_done(job: Job) -> bool:
         return False
 
 
-SUFFIXES = {"png": ".png", "tif": ".tif", "jpg": ".jpg"}
 Told = Callable[[Outcome, int, int], None]
 
 

@@ -122,7 +122,6 @@ export type Seeds = {
     has them. */
 export type PageState = {
   revision: number;
-  /** The working space. */
   space: string;
   trouble: string;
   said: string;
