@@ -235,7 +235,7 @@ def write_kit_pages() -> None:
     cache = TileCache()
 
     def look(stack, pictures):
-        return render(make_plan(stack, pictures.__getitem__), cache, LEVEL).colour
+        return render(make_plan(stack, pictures), cache, LEVEL).colour
 
     KIT_PAGES.mkdir(exist_ok=True)
     before = look(opened.stack, opened.pictures)

@@ -166,7 +166,7 @@ def test_a_delivery_with_faults_is_refused_by_its_field(shop, row, field):
     with pytest.raises(DocumentError) as refused:
         deliveries.keep_deliveries(shop, [row])
     assert field in [fault.field for fault in refused.value.faults]
-    assert [one["name"] for one in deliveries.kept_deliveries(shop)] == ["Web", "Print"]
+    assert [one["name"] for one in deliveries.kept_deliveries(shop)] == ["Web", "Print", "Archive"]
 
 
 def test_what_cannot_begin_leaves_no_run(shop, plates, kit):
@@ -218,14 +218,14 @@ def test_what_a_kit_finds_is_looked_for_by_the_runner_and_told(shop):
 def test_a_full_disk_fails_the_file_it_meets_and_leaves_nothing_of_it(shop, plates, monkeypatch):
     run = runs.begin_run(shop, "deliver", plates[:2], {"deliveries": ["Web"]})
 
-    def full(path, *given):
+    def full(path, *given, **more):
         if "plate 0" in str(path):
             raise OSError(errno.ENOSPC, "No space left on device")
-        return written(path, *given)
+        return written(path, *given, **more)
 
-    written = deliveries.write_finished
+    written = deliveries.write_delivery
     with monkeypatch.context() as patch:
-        patch.setattr(deliveries, "write_finished", full)
+        patch.setattr(deliveries, "write_delivery", full)
         work_off(shop)
     assert [line.state for line in runs.lines_of(shop, run)] == ["failed", "done"]
     assert "No space left on device" in runs.lines_of(shop, run, "failed")[0].says

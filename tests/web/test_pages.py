@@ -38,7 +38,7 @@ def test_forms_need_their_token(shop, photo):
     ("data", "word"),
     [
         (b"", "empty"),
-        (b"no picture at all", "no JPEG, PNG or TIFF"),
+        (b"no picture at all", "no JPEG, PNG, raw"),
         (bomb(), "megapixels"),
         (b"\xff\xd8\xff\xe0", "damaged"),
     ],

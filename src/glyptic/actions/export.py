@@ -9,15 +9,15 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from tempfile import mkdtemp
 
+from glyptic.actions.captions import metadata_of
 from glyptic.actions.render_file import write_rendering
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import GlypticError, NotFound
 from glyptic.document.values import Stack
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import Rendering, cache_for
-from glyptic.formats.decoded import Metadata
+from glyptic.formats.words import leaving
 from glyptic.formats.writing import FORMATS, Output
-from glyptic.store.plates import asset_of
 
 SHARE_OF_BANDS = 0.95
 MOST_BYTES = 8 * 2**30
@@ -114,9 +114,8 @@ class Exports:
             job.state = "running"
             plan = make_plan(stack, workshop.pictures_of(stack))
             cache = cache_for(plan, workshop.store.tiles.get)
-            with workshop.store.session() as session:
-                exif = asset_of(session, asset_hash).exif
-            write_rendering(job.path, Rendering(plan, cache, depth=output.depth), output, Metadata(exif), progress)
+            metadata = leaving(metadata_of(workshop, asset_hash), stack.notes.words)
+            write_rendering(job.path, Rendering(plan, cache, depth=output.depth), output, metadata, progress)
             job.share, job.state = 1.0, "done"
         except Stopped:
             job.state = "stopped"

@@ -97,6 +97,8 @@ class Workshop:
     sides: Recent[tuple[bytes, Hashable], Stack] = field(default_factory=lambda: Recent(32))
     backdrops: Recent[str, tuple[str, str]] = field(default_factory=lambda: Recent(256))
     """What was found to be the backdrop of a picture: a grey picture, and what is to be said of a poor find."""
+    words: Recent[str, Values] = field(default_factory=lambda: Recent(64))
+    """The words that picture files came with."""
     kits: Recent[bytes, Kit] = field(default_factory=lambda: Recent(64))
     """Kits by the digest of their content."""
     subjects: Recent[bytes, Any] = field(default_factory=lambda: Recent(1))

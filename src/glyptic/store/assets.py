@@ -14,9 +14,11 @@ from glyptic.formats import Decoded, read_picture
 from glyptic.formats.wish import Wish
 from glyptic.formats.writing import write_whole
 from glyptic.pixels.pyramid import Picture
+from glyptic.pixels.spaces import SRGB
 from glyptic.store.faults import told
 from glyptic.store.levels import Levels
 
+USUAL = Wish(SRGB)
 NAME = re.compile("[0-9a-f]{64}")
 UNLIMITED = 2**62
 
@@ -100,7 +102,7 @@ class Assets:
             )
         return data
 
-    def picture(self, asset: str, wish: Wish) -> Picture:
+    def picture(self, asset: str, wish: Wish = USUAL) -> Picture:
         """The picture decoded as wished, with its levels, mapped from disk; decoded again where they are not what was
         made."""
         name = levels_of(asset, wish)

@@ -31,6 +31,7 @@ from glyptic.actions.workshop import Current
 from glyptic.base.errors import NotFound
 from glyptic.base.meaning import of_pixels
 from glyptic.demo.shelf import demo_names
+from glyptic.document.delivery import KINDS
 from glyptic.document.edits.across import drawn_at
 from glyptic.document.edits.strokes import GREY_PART, words
 from glyptic.document.notes import OVER
@@ -70,7 +71,7 @@ def bench(plate_id: int) -> str:
         add_groups=_add_groups(current), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
         declared=declared(picture.canvas, picture.alpha is not None),
         among=among(workshop(), plate_id), is_demo=current.name in demo_names(), change_scales=change_scales(),
-        pin_over=OVER, presses=list_presses(workshop()), proofing=PROOFING.params, **fragments(current),
+        pin_over=OVER, presses=list_presses(workshop()), proofing=PROOFING.params, kinds=KINDS, **fragments(current),
     )  # fmt: skip
 
 

@@ -37,6 +37,7 @@ from glyptic.web import (
     areas,
     bench,
     checks,
+    deliveries,
     exports,
     files,
     filters,
@@ -115,6 +116,7 @@ def create_app(
         exports,
         files,
         presses,
+        deliveries,
     ):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)

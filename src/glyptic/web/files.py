@@ -8,13 +8,16 @@ from flask import Blueprint, Response, redirect, render_template, request, url_f
 from werkzeug.wrappers import Response as BaseResponse
 
 from glyptic.actions import files
+from glyptic.actions.captions import words_of, write_words
 from glyptic.actions.edit import apply_edit
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.document.reading import DEVELOPMENT, READING
+from glyptic.document.words import WORDS
 from glyptic.params import Real, Values
 from glyptic.pixels.spaces import SPACES_IN_ORDER
 from glyptic.web.context import workshop
 
+KEYWORDS = "keywords"
 blueprint = Blueprint("files", __name__, url_prefix="/plates/<int:plate_id>/file")
 
 
@@ -54,7 +57,27 @@ def page(plate_id: int) -> str:
     return render_template(
         "files/page.html", current=current, file=found, light=light, spaces=spaces, reading=READING.params,
         development=DEVELOPMENT.params, is_base=found.layer.id == current.stack.base.id,
+        word_params=WORDS.params, words=words_of(shop, current),
+        written=current.stack.notes.words is not None,
     )  # fmt: skip
+
+
+@blueprint.post("/words")
+def words(plate_id: int) -> BaseResponse:
+    """Caption and rights written anew, or those of the file again, as a step."""
+    plain = None if request.form.get("as") == "file" else words_asked()
+    write_words(workshop(), plate_id, _revision(), plain)
+    return _back(plate_id)
+
+
+def words_asked() -> dict[str, Any]:
+    """The words of a form; keywords parted by commas or lines."""
+    found: dict[str, Any] = {}
+    for name in WORDS.params:
+        text = " ".join(request.form.get(name, "").split()) if name != KEYWORDS else request.form.get(name, "")
+        parted = [" ".join(word.split()) for line in text.splitlines() for word in line.split(";")]
+        found[name] = [word for word in parted if word] if name == KEYWORDS else text
+    return found
 
 
 @blueprint.get("/developed.jpg")

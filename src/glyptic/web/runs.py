@@ -12,16 +12,12 @@ from werkzeug.wrappers import Response as BaseResponse
 from glyptic.actions.export import safe_name
 from glyptic.actions.kits.keeping import list_kits
 from glyptic.actions.runs import board as runs
-from glyptic.actions.runs import deliveries
 from glyptic.actions.runs.kinds import deliveries_folder
 from glyptic.actions.shelve import list_plates
-from glyptic.actions.shoots import list_shoots
 from glyptic.base.errors import NotFound
-from glyptic.document.delivery import DELIVERY, FIELDS
-from glyptic.params import Values
 from glyptic.store.runs import DONE, FAILED, UNDONE, WAITING
-from glyptic.store.tables import now
 from glyptic.web.context import body, context, text, workshop
+from glyptic.web.deliveries import listed
 from glyptic.web.shoots import plates_in
 
 NO_FILES = "That run has written no files, or they were let go."
@@ -146,22 +142,4 @@ def file(run_id: int, item_id: int) -> BaseResponse:
 def panel() -> str:
     """What a new run is set up with."""
     shop = workshop()
-    return render_template("runs/panel.html", kits=list_kits(shop), plates=list_plates(shop), **_deliveries())
-
-
-def _deliveries(kept: list[Values] | None = None) -> dict[str, Any]:
-    shop = workshop()
-    shoot = next((one.name for one in list_shoots(shop)), "Spring catalogue")
-    example = [deliveries.Named(EXAMPLE, shoot)]
-    rows = deliveries.kept_deliveries(shop) if kept is None else kept
-    return {
-        "deliveries": [(row, deliveries.file_names(row, example, now())[0]) for row in rows],
-        "params": DELIVERY.params, "fields": FIELDS,
-    }  # fmt: skip
-
-
-@blueprint.post("/deliveries")
-def keep_deliveries() -> str:
-    """Keep deliveries: {"deliveries"}; answers with them as they are set up, or with a sentence."""
-    kept = deliveries.keep_deliveries(workshop(), body().get("deliveries"))
-    return render_template("runs/deliveries.html", **_deliveries(kept))
+    return render_template("runs/panel.html", kits=list_kits(shop), plates=list_plates(shop), deliveries=listed())

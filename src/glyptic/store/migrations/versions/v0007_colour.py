@@ -18,6 +18,5 @@ COLUMNS = (
 
 def upgrade() -> None:
     """Add the columns; pictures that were opened before were all read into sRGB."""
-    with op.batch_alter_table("asset") as batch:
-        for name, kind, default in COLUMNS:
-            batch.add_column(sa.Column(name, kind, nullable=False, server_default=default))
+    for name, kind, default in COLUMNS:
+        op.add_column("asset", sa.Column(name, kind, nullable=False, server_default=default))

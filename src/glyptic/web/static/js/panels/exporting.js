@@ -7,12 +7,12 @@ export function exporting({ events, root, panels }) {
   const format = find(root, "#export-format", HTMLSelectElement);
   const depth = find(root, "#export-depth", HTMLSelectElement);
   const show = () => {
-    const jpeg = format.value === "jpeg";
-    depth.options[1].disabled = jpeg;
-    if (jpeg) depth.value = "8";
-    find(root, "#export-quality-row", HTMLElement).hidden = !jpeg;
+    const chosen = format.selectedOptions[0].dataset;
+    depth.options[1].disabled = !chosen.depths?.includes("16");
+    if (depth.options[1].disabled) depth.value = "8";
+    find(root, "#export-quality-row", HTMLElement).hidden = !chosen.lossy;
     const ground = root.querySelector("#export-ground-row");
-    if (ground instanceof HTMLElement) ground.hidden = !jpeg;
+    if (ground instanceof HTMLElement) ground.hidden = Boolean(chosen.alpha);
   };
   events.on("change", "#export-format", show);
   panels.addEventListener("opened", (event) => { if (/** @type {CustomEvent} */ (event).detail === "export") format.focus(); });

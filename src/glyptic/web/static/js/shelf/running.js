@@ -1,13 +1,11 @@
 /** Setting up a run on the chosen plates: a kit, another plate's layers, or deliveries. */
 
 import { all, find, maybe } from "../core/dom.js";
-import { getHtml, post, postForHtml, Refusal } from "../core/server.js";
+import { getHtml, post, Refusal } from "../core/server.js";
 
 /** @typedef {import("./choosing.js").Choosing} Choosing */
 
 const PERCENT = 100;
-/** Of a delivery that is added. */
-const NEW = { name: "Another", format: "jpg", depth: "8", quality: 92, long_edge: 0, pattern: "{name}" };
 
 export class Running {
   /** @param {Choosing} choosing */
@@ -19,7 +17,6 @@ export class Running {
     document.addEventListener("keydown", (event) => { if (event.key === "Escape" && !this.panel.hidden) this.#close(event); }, true);
     this.panel.addEventListener("click", ({ target }) => { if (target instanceof HTMLElement) this.#pressed(target); });
     this.panel.addEventListener("input", () => this.#show());
-    this.panel.addEventListener("change", ({ target }) => { if (target instanceof HTMLElement && target.closest(".delivery") && !target.dataset.deliver) this.#keepDeliveries(); });
     this.panel.addEventListener("submit", (event) => {
       event.preventDefault();
       this.#begin();
@@ -59,28 +56,6 @@ export class Running {
   /** @param {HTMLElement} target */
   #pressed(target) {
     if (target.matches("[data-run-close]")) this.#close();
-    else if (target.matches("[data-add-delivery]")) this.#keepDeliveries([...this.#deliveries, NEW]);
-    else if (target.dataset.dropDelivery) this.#keepDeliveries(this.#deliveries.toSpliced(Number(target.dataset.dropDelivery), 1));
-  }
-
-  /** The deliveries as they are set up. */
-  get #deliveries() {
-    return all(this.body, ".delivery", HTMLElement).map((row) => {
-      const value = (/** @type {string} */ name) => /** @type {HTMLInputElement} */ (find(row, `[name="${name}"]`, HTMLElement)).value;
-      return { name: value("name"), format: value("format"), depth: value("depth"), quality: Number(value("quality")), long_edge: Number(value("long_edge")), pattern: value("pattern") };
-    });
-  }
-
-  async #keepDeliveries(rows = this.#deliveries) {
-    const ticked = all(this.body, "[data-deliver]", HTMLInputElement).map(({ checked }) => checked);
-    try {
-      const html = await postForHtml("/deliveries", { deliveries: rows });
-      find(this.body, "#deliveries", HTMLElement).outerHTML = html;
-      for (const [i, box] of all(this.body, "[data-deliver]", HTMLInputElement).entries()) box.checked = ticked[i] ?? true;
-      this.#refused("");
-    } catch (error) {
-      this.#refused(/** @type {Error} */ (error).message);
-    }
   }
 
   /** @param {string} message */
