@@ -196,7 +196,14 @@ def test_a_kits_pictures_stay_while_it_is_kept_and_travel_with_its_file(shop, pl
     with ZipFile(BytesIO(content)) as packed:
         packed.extractall(tmp_path)
     (tmp_path / "in.png").write_bytes(picture())
-    outcome = work(Job(str(tmp_path / "kit.json"), str(tmp_path / "in.png"), str(tmp_path / "out.png"), delivery={"format": "png", "depth": "16"}))
+    outcome = work(
+        Job(
+            str(tmp_path / "kit.json"),
+            str(tmp_path / "in.png"),
+            str(tmp_path / "out.png"),
+            delivery={"format": "png", "depth": "16"},
+        )
+    )
     assert not outcome.trouble
     assert np.array_equal(np.moveaxis(read_picture(tmp_path / "out.png", 10**6).codes, 0, 2), expected)
 

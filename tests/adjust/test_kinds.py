@@ -451,7 +451,9 @@ class TestSharpen(ToneSuite):
 
     def test_an_edge_moves_by_no_more_than_the_limit(self):
         codes = np.broadcast_to(np.where(np.arange(80) < 40, 12000, 50000).astype(np.uint16), (3, 20, 80)).copy()
-        change = tone(finished(picture_of(codes), self.layer({"amount": 5, "limit": 0.03})), SRGB) - tone(finished(picture_of(codes)), SRGB)
+        change = tone(finished(picture_of(codes), self.layer({"amount": 5, "limit": 0.03})), SRGB) - tone(
+            finished(picture_of(codes)), SRGB
+        )
         assert 0.02 < np.abs(change).max() < 0.03
 
 

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import json
 import zipfile
-from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 from itertools import chain
 from pathlib import Path, PurePosixPath
 from typing import IO, Any
 
 from glyptic.actions.keeping import keep_first
+from glyptic.actions.kits.keeping import list_kits, read_kit_files, written_kit
 from glyptic.actions.open_picture import keep_asset, plate_name
 from glyptic.actions.proofs import plain_list, take_in
+from glyptic.actions.whole_history import LOG_FILE, OBJECTS_FILE, history_of, object_lines, read_log, take_history_in
 from glyptic.actions.workshop import Workshop
+from glyptic.actions.zips import SUFFIXES, Beside, opened_zip
 from glyptic.base.errors import DocumentError, Fault, GlypticError, PictureError
 from glyptic.document.codec import read_stack
 from glyptic.document.proof_list import PROOFS_FILE, read_proofs, write_proofs
@@ -24,13 +28,10 @@ from glyptic.engine.gate import every_source
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.params import Values
 from glyptic.store.plates import asset_of
+from glyptic.store.sweeping import remove_for_good
 
 STACK_FILE = "stack.json"
-PICTURES = "pictures"
-MOST_FILES, LARGEST_STACK, LARGEST_FILE = 1000, 512 * 2**20, 2**31
-"""Files in an archive, and bytes of its stack file and of a picture in it once unpacked."""
-NO_ARCHIVE = "The file is no archive of a plate: {why}. Nothing was changed."
-SUFFIXES = {b"\x89PNG": ".png", b"\xff\xd8\xff": ".jpg", b"II*\x00": ".tif", b"MM\x00*": ".tif"}
+PICTURES, KITS = "pictures", "kits"
 
 
 @dataclass(frozen=True)
@@ -42,6 +43,12 @@ class Saved:
     """The asset of each name."""
     proofs: list[tuple[dict[str, Any], Stack]]
     """Proofs, the oldest first: each as the list of proofs has it, and its state."""
+    log: dict[str, Any]
+    """The whole log, as `whole_history` has it."""
+    objects: list[bytes]
+    """The keys of the pieces that the states of the log are made of."""
+    kits: dict[str, bytes]
+    """Files of kits, by the names they have in the archive."""
 
     @property
     def texts(self) -> Iterator[tuple[str, str]]:
@@ -51,6 +58,7 @@ class Saved:
             yield PROOFS_FILE, write_proofs([entry for entry, _ in self.proofs])
         for entry, stack in self.proofs:
             yield entry["stack"], write_stack(stack, VOCABULARY)
+        yield LOG_FILE, json.dumps(self.log, ensure_ascii=False, indent=1)
 
 
 def _clean(name: str) -> str:
@@ -62,9 +70,11 @@ def saved(workshop: Workshop, plate_id: int) -> Saved:
     """A plate's current state and its proofs, with the files they need."""
     stack = workshop.current(plate_id).stack
     pulled = [(one, workshop.stack(one.root)) for one in reversed(plain_list(workshop, plate_id))]
+    history = history_of(workshop, plate_id)
+    named = chain.from_iterable(every_source(one) for one in (stack, *(proof for _, proof in pulled)))
     names: dict[str, str] = {}
     with workshop.store.session() as session:
-        for _, asset, *_ in chain.from_iterable(every_source(one) for one in (stack, *(proof for _, proof in pulled))):
+        for asset in (*(one.source for one in named), *history.assets):
             if asset not in names:
                 head = workshop.store.assets.read(asset)[:4]
                 suffix = next((end for start, end in SUFFIXES.items() if head.startswith(start)), "")
@@ -74,15 +84,24 @@ def saved(workshop: Workshop, plate_id: int) -> Saved:
          with_sources(proof, names.__getitem__))
         for number, (one, proof) in enumerate(pulled, 1)
     ]  # fmt: skip
-    return Saved(with_sources(stack, names.__getitem__), {name: asset for asset, name in names.items()}, proofs)
+    kits = {f"{KITS}/{name}": content for name, content in _kits_of(workshop, stack)}
+    pictures = {asset: names[asset] for asset in history.assets}
+    log = {**history.plain, "pictures": pictures, "kits": list(kits)}
+    files = {name: asset for asset, name in names.items()}
+    return Saved(with_sources(stack, names.__getitem__), files, proofs, log, history.objects, kits)
 
 
 def write_archive(workshop: Workshop, plate_id: int, stream: IO[bytes]) -> None:
-    """Write a plate's stack file and its pictures, as they came, as a ZIP."""
+    """Write a plate with its whole history, its pictures as they came, and the kits it may have used, as a ZIP."""
     plate = saved(workshop, plate_id)
     with zipfile.ZipFile(stream, "w") as archive:
         for name, text in plate.texts:
             archive.writestr(name, text, zipfile.ZIP_DEFLATED)
+        with archive.open(zipfile.ZipInfo(OBJECTS_FILE), "w") as objects:
+            for line in object_lines(workshop, plate.objects):
+                objects.write(line)
+        for name, content in plate.kits.items():
+            archive.writestr(name, content, zipfile.ZIP_DEFLATED)
         for name, asset in plate.files.items():
             archive.writestr(name, workshop.store.assets.read(asset), zipfile.ZIP_STORED)
 
@@ -95,11 +114,21 @@ def write_folder(workshop: Workshop, plate_id: int, folder: Path) -> Path:
         (folder / name).write_bytes(workshop.store.assets.read(asset))
     for name, text in plate.texts:
         (folder / name).write_text(text)
+    (folder / OBJECTS_FILE).parent.mkdir(exist_ok=True)
+    with (folder / OBJECTS_FILE).open("wb") as objects:
+        objects.writelines(object_lines(workshop, plate.objects))
+    for name, content in plate.kits.items():
+        (folder / KITS).mkdir(exist_ok=True)
+        (folder / name).write_bytes(content)
     return folder / STACK_FILE
 
 
-Beside = Callable[[str], bytes]
-"""Gives the bytes of a file by the name the stack file has for it; raises PictureError where there is none."""
+def _kits_of(workshop: Workshop, stack: Stack) -> Iterator[tuple[str, bytes]]:
+    """The kits that are kept here and have the name of a group of the stack: those it was worked on with."""
+    names = {layer.name for layer in stack.walk() if layer.kind == "group"}
+    for kit in list_kits(workshop):
+        if kit.name in names:
+            yield written_kit(workshop, kit.id)
 
 
 def open_stack(workshop: Workshop, text: bytes, beside: Beside, name: str) -> int:
@@ -111,12 +140,36 @@ def open_stack(workshop: Workshop, text: bytes, beside: Beside, name: str) -> in
         (entry, _with_assets(workshop, read_stack(beside(entry["stack"]), VOCABULARY), beside, assets))
         for entry in _proofs_beside(beside)
     ]
+    log = _log_beside(beside)
     for _, proof in proofs:
         workshop.admit(proof)
     plate_id = keep_first(workshop, plate_name(name), kept.base.source, kept, "Opened with its stack")
-    for entry, proof in proofs:
-        take_in(workshop, plate_id, proof, entry["name"], entry["note"], entry["at"])
+    try:
+        for entry, proof in proofs:
+            take_in(workshop, plate_id, proof, entry["name"], entry["note"], entry["at"])
+        if log is not None:
+            take_history_in(workshop, plate_id, log, beside)
+    except Exception:
+        with workshop.store.writing() as session:
+            remove_for_good(session, [plate_id])
+        raise
+    _take_kits_in(workshop, (log or {}).get("kits"), beside)
     return plate_id
+
+
+def _take_kits_in(workshop: Workshop, names: object, beside: Beside) -> None:
+    """Keep the kits that came with a plate; one whose name is taken, or that cannot be read, is left out."""
+    for name in names if isinstance(names, list) else ():
+        with suppress(GlypticError):
+            read_kit_files(workshop, {PurePosixPath(str(name)).name: beside(str(name))})
+
+
+def _log_beside(beside: Beside) -> dict[str, Any] | None:
+    try:
+        text = beside(LOG_FILE)
+    except PictureError:
+        return None
+    return read_log(text)
 
 
 def _proofs_beside(beside: Beside) -> list[Values]:
@@ -146,38 +199,6 @@ def open_archive(workshop: Workshop, stream: IO[bytes], name: str) -> int:
         return open_stack(workshop, text, beside, name)
 
 
-@contextmanager
-def opened_zip(stream: IO[bytes], wanted: str, refusal: str = NO_ARCHIVE) -> Iterator[tuple[bytes, Beside]]:
-    """The text in a ZIP that is called so, and what gives the files beside it. What is in an archive is read by the
-    names that text has for it, up to a limit each, and never written anywhere under them. Raises PictureError."""
-    try:
-        with zipfile.ZipFile(stream) as archive:
-            found = archive.infolist()
-            if len(found) > MOST_FILES:
-                raise PictureError(refusal.format(why=f"it holds more than {MOST_FILES} files"))
-            texts = [info for info in found if PurePosixPath(info.filename).name == wanted]
-            if len(texts) != 1:
-                raise PictureError(refusal.format(why=f"it holds no {wanted}, or several"))
-            folder = PurePosixPath(texts[0].filename).parent
-            text = _unpacked(archive, texts[0].filename, LARGEST_STACK)
-            yield text, lambda source: _unpacked(archive, str(folder / source), LARGEST_FILE)
-    except GlypticError:
-        raise
-    except Exception as error:  # whatever a damaged archive makes zipfile say
-        raise PictureError(refusal.format(why="it is damaged, or locked by a password")) from error
-
-
-def _unpacked(archive: zipfile.ZipFile, name: str, most: int) -> bytes:
-    try:
-        with archive.open(name) as stream:
-            content = stream.read(most + 1)
-    except KeyError as error:
-        raise PictureError("is not in the archive.") from error
-    if len(content) > most:
-        raise PictureError(f"is larger than {most // 2**20} MB.")
-    return content
-
-
 def open_stack_file(workshop: Workshop, path: Path) -> int:
     """Put a stack file on this disk, with the pictures beside it, on the shelf."""
     folder = path.parent.resolve()
@@ -191,13 +212,10 @@ def open_stack_file(workshop: Workshop, path: Path) -> int:
     return open_stack(workshop, path.read_bytes(), beside, path.parent.name if path.name == STACK_FILE else path.stem)
 
 
-def is_archive(head: bytes) -> bool:
-    return head.startswith(b"PK\x03\x04")
-
-
 def opened_together(workshop: Workshop, files: dict[str, bytes]) -> Iterator[int]:
     """Put files that were chosen together on the shelf: a stack file takes the pictures it names from among them."""
-    stacks = [name for name in files if name.lower().endswith(".json")]
+    beside_stacks = {LOG_FILE, PROOFS_FILE, *_proofs_among(files)}
+    stacks = [name for name in files if name.lower().endswith(".json") and name not in beside_stacks]
 
     def beside(source: str) -> bytes:
         found = files.get(PurePosixPath(source).name)
@@ -207,3 +225,11 @@ def opened_together(workshop: Workshop, files: dict[str, bytes]) -> Iterator[int
 
     for name in stacks:
         yield open_stack(workshop, files[name], beside, name)
+
+
+def _proofs_among(files: dict[str, bytes]) -> list[str]:
+    """The stack files of proofs among files that were chosen together."""
+    try:
+        return [str(entry["stack"]) for entry in read_proofs(files[PROOFS_FILE])]
+    except (KeyError, DocumentError):
+        return []

@@ -51,9 +51,10 @@ def run_save(options: argparse.Namespace) -> None:
 
 def run_open(options: argparse.Namespace) -> None:
     """Put files on the shelf, each by itself; one that fails is named and the others go on."""
-    from glyptic.actions.archive import is_archive, open_archive, open_stack_file
+    from glyptic.actions.archive import open_archive, open_stack_file
     from glyptic.actions.open_picture import open_picture
     from glyptic.actions.workshop import Workshop
+    from glyptic.actions.zips import is_archive
     from glyptic.store import Store
 
     store = Store(data_folder(options.data, options.demo))

@@ -18,7 +18,7 @@ from sqlalchemy.dialects.sqlite import insert
 from sqlalchemy.orm import Session
 
 from glyptic.base.digests import canonical_json, digest
-from glyptic.base.errors import NotFound
+from glyptic.base.errors import DocumentError, NotFound
 from glyptic.document.codec import parse_brush, parse_frame, parse_layer
 from glyptic.document.fields import FRAME, PEN
 from glyptic.document.notes import parse_notes, plain_notes
@@ -212,6 +212,18 @@ def _stroke_of(key: bytes, content: bytes, vocabulary: Vocabulary) -> Stroke:
         stroke = replace(parse_brush(plain, vocabulary, "stroke"), points=points)
     vars(stroke)["digest"] = key
     return stroke
+
+
+def is_what_it_says(key: bytes, content: bytes) -> bool:
+    """Whether a piece is what stands under a key: the digest of its bytes, or of the stroke it is."""
+    if digest(content) == key:
+        return True
+    try:
+        stroke = _stroke_of(key, content, VOCABULARY)
+    except (ValueError, TypeError, KeyError, AttributeError, DocumentError):
+        return False
+    vars(stroke).pop("digest", None)
+    return stroke.digest == key
 
 
 def _without_strokes(layer: Layer) -> Layer:

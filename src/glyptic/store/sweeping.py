@@ -72,15 +72,20 @@ def _sources(layer: dict[str, Any]) -> Iterator[str]:
     return (one["source"] for one in kept if "source" in one)
 
 
+def remove_for_good(session: Session, plates: list[int]) -> None:
+    """Remove plates with their logs and their proofs; what nothing else refers to is swept later."""
+    for start in range(0, len(plates), BATCH):
+        part = plates[start : start + BATCH]
+        for table in (Revision, Proof):
+            session.execute(delete(table).where(table.plate_id.in_(part)))
+        session.execute(delete(Plate).where(Plate.id.in_(part)))
+
+
 def empty_bin(store: Store, days: float) -> int:
     """Remove plates, and kits, for good that have been in the bin for so many days; returns how many plates."""
     with store.writing() as session:
         old = list(session.scalars(select(Plate.id).where(Plate.removed_at < _ago(days))))
-        for start in range(0, len(old), BATCH):
-            part = old[start : start + BATCH]
-            for table in (Revision, Proof):
-                session.execute(delete(table).where(table.plate_id.in_(part)))
-            session.execute(delete(Plate).where(Plate.id.in_(part)))
+        remove_for_good(session, old)
         session.execute(delete(KeptKit).where(KeptKit.removed_at < _ago(days)))
     return len(old)
 

@@ -9,11 +9,12 @@ from flask import Blueprint, Response, jsonify, redirect, render_template, reque
 from werkzeug.wrappers import Response as BaseResponse
 
 from glyptic.actions import shelve
-from glyptic.actions.archive import is_archive, open_archive, opened_together, write_archive
+from glyptic.actions.archive import open_archive, opened_together, write_archive
 from glyptic.actions.export import safe_name
 from glyptic.actions.measure import shelf_picture
 from glyptic.actions.open_picture import open_picture
 from glyptic.actions.shoots import gather
+from glyptic.actions.zips import is_archive
 from glyptic.base.errors import NotFound, PictureError
 from glyptic.demo.shelf import put_demo_plates
 from glyptic.web.context import asked_whole, workshop

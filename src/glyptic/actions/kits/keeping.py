@@ -8,11 +8,11 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import PurePosixPath
 
-from glyptic.actions.archive import NO_ARCHIVE, SUFFIXES, Beside, is_archive, opened_zip
 from glyptic.actions.export import safe_name
 from glyptic.actions.kits.adding import kept_kit, kit_in
 from glyptic.actions.open_picture import keep_asset
 from glyptic.actions.workshop import Workshop
+from glyptic.actions.zips import NO_ARCHIVE, SUFFIXES, Beside, is_archive, opened_zip
 from glyptic.base.errors import DocumentError, Fault, NameTaken, PictureError
 from glyptic.document.kit_making import Keeping, kit_of
 from glyptic.document.kits import HEAD, Kit, read_kit, sources_of, with_kit_sources, write_kit
