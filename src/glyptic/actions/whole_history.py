@@ -135,7 +135,9 @@ def take_history_in(workshop: Workshop, plate_id: int, plain: dict[str, Any], be
         for start in range(0, len(objects), BATCH):
             session.execute(insert(Object).on_conflict_do_nothing(), objects[start : start + BATCH])
         try:
-            Reached().mark(session, dict.fromkeys(roots))
+            reached = Reached()
+            reached.mark(session, dict.fromkeys(roots))
+            fetch(session, sorted(reached.objects))
         except (NotFound, ValueError, KeyError, TypeError, AttributeError) as error:
             raise _refused("names pieces that did not come with it") from error
         _put_states(session, plate_of(session, plate_id), roots, plain)
