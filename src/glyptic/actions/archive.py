@@ -93,17 +93,28 @@ def saved(workshop: Workshop, plate_id: int) -> Saved:
 
 def write_archive(workshop: Workshop, plate_id: int, stream: IO[bytes]) -> None:
     """Write a plate with its whole history, its pictures as they came, and the kits it may have used, as a ZIP."""
-    plate = saved(workshop, plate_id)
     with zipfile.ZipFile(stream, "w") as archive:
-        for name, text in plate.texts:
-            archive.writestr(name, text, zipfile.ZIP_DEFLATED)
-        with archive.open(zipfile.ZipInfo(OBJECTS_FILE), "w") as objects:
-            for line in object_lines(workshop, plate.objects):
-                objects.write(line)
-        for name, content in plate.kits.items():
-            archive.writestr(name, content, zipfile.ZIP_DEFLATED)
-        for name, asset in plate.files.items():
-            archive.writestr(name, workshop.store.assets.read(asset), zipfile.ZIP_STORED)
+        archive_files(workshop, plate_id, archive)
+
+
+def archive_files(workshop: Workshop, plate_id: int, archive: zipfile.ZipFile, below: str = "") -> None:
+    """Write the files of a plate's archive into a ZIP, below a folder of it."""
+    plate = saved(workshop, plate_id)
+    for name, text in plate.texts:
+        archive.writestr(below + name, text, zipfile.ZIP_DEFLATED)
+    with archive.open(zipfile.ZipInfo(below + OBJECTS_FILE), "w") as objects:
+        for line in object_lines(workshop, plate.objects):
+            objects.write(line)
+    for name, content in plate.kits.items():
+        archive.writestr(below + name, content, zipfile.ZIP_DEFLATED)
+    for name, asset in plate.files.items():
+        archive.writestr(below + name, workshop.store.assets.read(asset), zipfile.ZIP_STORED)
+
+
+def stack_text(workshop: Workshop, plate_id: int) -> str:
+    """The text of a plate's stack file alone: pictures are named by their hashes, by which a data folder that has them
+    finds them again."""
+    return write_stack(workshop.current(plate_id).stack, VOCABULARY)
 
 
 def write_folder(workshop: Workshop, plate_id: int, folder: Path) -> Path:
@@ -219,8 +230,10 @@ def opened_together(workshop: Workshop, files: dict[str, bytes]) -> Iterator[int
 
     def beside(source: str) -> bytes:
         found = files.get(PurePosixPath(source).name)
+        if found is None and source in workshop.store.assets:
+            return workshop.store.assets.read(source)
         if found is None:
-            raise PictureError("was not chosen together with the stack file.")
+            raise PictureError("was not chosen together with the stack file, and is not in this data folder.")
         return found
 
     for name in stacks:

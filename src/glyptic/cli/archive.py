@@ -13,9 +13,11 @@ MEGAPIXEL = 1_000_000
 
 
 def declare(commands: Any) -> None:
-    save = commands.add_parser("save", help="write a plate's stack file with its pictures, as a ZIP or into a folder")
+    save = commands.add_parser(
+        "save", help="write a plate with its pictures and its history, as a ZIP, OpenRaster, or into a folder"
+    )
     save.add_argument("plate", help="its name, or its number as the bench's address has it")
-    save.add_argument("out", type=Path, metavar="OUT.zip|FOLDER")
+    save.add_argument("out", type=Path, metavar="OUT.zip|OUT.ora|FOLDER")
     save.set_defaults(run=run_save)
     opens = commands.add_parser("open", help="put pictures, archives and stack files on the shelf")
     opens.add_argument("files", type=Path, nargs="+", metavar="FILE")
@@ -29,6 +31,7 @@ def declare(commands: Any) -> None:
 def run_save(options: argparse.Namespace) -> None:
     """Write one plate; a server may be at work in the folder meanwhile."""
     from glyptic.actions.archive import write_archive, write_folder
+    from glyptic.actions.openraster import write_openraster
     from glyptic.actions.shelve import list_plates
     from glyptic.actions.workshop import Workshop
     from glyptic.formats.writing import whole_file
@@ -43,6 +46,9 @@ def run_save(options: argparse.Namespace) -> None:
         if options.out.suffix.lower() == ".zip":
             with whole_file(options.out) as stream:
                 write_archive(workshop, found[0].id, stream)
+        elif options.out.suffix.lower() == ".ora":
+            with whole_file(options.out) as stream:
+                write_openraster(workshop, found[0].id, stream)
         else:
             write_folder(workshop, found[0].id, options.out)
     finally:
@@ -51,10 +57,9 @@ def run_save(options: argparse.Namespace) -> None:
 
 def run_open(options: argparse.Namespace) -> None:
     """Put files on the shelf, each by itself; one that fails is named and the others go on."""
-    from glyptic.actions.archive import open_archive, open_stack_file
-    from glyptic.actions.open_picture import open_picture
+    from glyptic.actions.archive import open_stack_file
+    from glyptic.actions.opening import open_any
     from glyptic.actions.workshop import Workshop
-    from glyptic.actions.zips import is_archive
     from glyptic.store import Store
 
     store = Store(data_folder(options.data, options.demo))
@@ -67,13 +72,7 @@ def run_open(options: argparse.Namespace) -> None:
                     number = open_stack_file(workshop, path)
                 else:
                     with path.open("rb") as stream:
-                        archive = is_archive(stream.read(4))
-                        stream.seek(0)
-                        number = (
-                            open_archive(workshop, stream, path.name)
-                            if archive
-                            else open_picture(workshop, stream.read(), path.name)
-                        )
+                        number = open_any(workshop, stream, path.name)
                 print(f"{path} is plate {number}")
             except (GlypticError, OSError) as error:
                 failed.append(f"{path}: {error}")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 from pathlib import PurePosixPath
 from tempfile import TemporaryFile
 
@@ -9,12 +10,12 @@ from flask import Blueprint, Response, jsonify, redirect, render_template, reque
 from werkzeug.wrappers import Response as BaseResponse
 
 from glyptic.actions import shelve
-from glyptic.actions.archive import open_archive, opened_together, write_archive
+from glyptic.actions.archive import opened_together, stack_text, write_archive
 from glyptic.actions.export import safe_name
 from glyptic.actions.measure import shelf_picture
-from glyptic.actions.open_picture import open_picture
+from glyptic.actions.opening import open_any
+from glyptic.actions.openraster import write_openraster
 from glyptic.actions.shoots import gather
-from glyptic.actions.zips import is_archive
 from glyptic.base.errors import NotFound, PictureError
 from glyptic.demo.shelf import put_demo_plates
 from glyptic.web.context import asked_whole, workshop
@@ -64,18 +65,14 @@ def open_file() -> Response:
     shelf as it then stands (without it where it is one of many), or with a sentence. `shoot`: where it goes."""
     sent = [one for one in request.files.getlist("picture") if one.filename]
     if not sent:
-        raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
+        raise PictureError("No file came with the request; nothing was changed. Choose a picture.")
     if len(sent) > 1 or str(sent[0].filename).lower().endswith(".json"):
         files = {PurePosixPath(str(one.filename).replace("\\", "/")).name: one.stream.read() for one in sent}
         numbers = list(opened_together(workshop(), files))
         return jsonify(plate=numbers[-1] if numbers else None, name=sent[0].filename, html=view())
     shoot = request.form.get("shoot", type=int)
     stream, name = sent[0].stream, str(sent[0].filename)
-    head = stream.read(4)
-    stream.seek(0)
-    number = (
-        open_archive(workshop(), stream, name) if is_archive(head) else open_picture(workshop(), stream.read(), name)
-    )
+    number = open_any(workshop(), stream, name)
     if shoot is not None:
         gather(workshop(), [number], shoot)
     return jsonify(plate=number, name=name, html="" if request.form.get("one_of_many") else view())
@@ -89,6 +86,29 @@ def save(plate_id: int) -> BaseResponse:
     write_archive(workshop(), plate_id, packed)
     packed.seek(0)
     answer = send_file(packed, mimetype="application/zip", as_attachment=True, download_name=f"{safe_name(name)}.zip")
+    answer.headers["Cache-Control"] = "private, no-store"
+    return answer
+
+
+@blueprint.get("/plates/<int:plate_id>/picture.ora")
+def save_openraster(plate_id: int) -> BaseResponse:
+    """A plate as an OpenRaster file, for other programs and for this one."""
+    name = workshop().current(plate_id).name
+    packed = TemporaryFile(prefix="glyptic-")  # noqa: SIM115  sent, then closed by the response
+    write_openraster(workshop(), plate_id, packed)
+    packed.seek(0)
+    answer = send_file(packed, mimetype="image/openraster", as_attachment=True, download_name=f"{safe_name(name)}.ora")
+    answer.headers["Cache-Control"] = "private, no-store"
+    return answer
+
+
+@blueprint.get("/plates/<int:plate_id>/stack.json")
+def save_stack(plate_id: int) -> BaseResponse:
+    """A plate's stack file alone; its pictures are named in it and stay here."""
+    current = workshop().current(plate_id)
+    text = io.BytesIO(stack_text(workshop(), plate_id).encode())
+    name = f"{safe_name(current.name)}.json"
+    answer = send_file(text, mimetype="application/json", as_attachment=True, download_name=name)
     answer.headers["Cache-Control"] = "private, no-store"
     return answer
 

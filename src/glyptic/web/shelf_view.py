@@ -10,6 +10,7 @@ from flask import render_template, request, url_for
 
 from glyptic.actions import shelve
 from glyptic.actions.shoots import list_shoots
+from glyptic.formats.reading import SUFFIXES
 from glyptic.store.faults import NO_WRITING
 from glyptic.store.shelf import NO_SHOOT, ORDERS, Wanted
 from glyptic.web.context import LARGEST, workshop
@@ -71,6 +72,7 @@ def seen(asked: Mapping[str, str] | None = None) -> dict[str, Any]:
     removed = shelve.some_plates(shop, Wanted(removed=True), 0, MOST_REMOVED)
     shoots = list_shoots(shop)
     return {
+        "readable": " ".join((*SUFFIXES, ".zip")),
         "wanted": wanted, "numbers": numbers, "stretch_of": STRETCH,
         "stretches": {start: shelve.some_plates(shop, wanted, start, STRETCH) for start in shown},
         "removed": removed, "removed_count": len(shelve.numbers_of(shop, Wanted(removed=True))),

@@ -6,7 +6,8 @@ import { formOf, post, postForm } from "../core/server.js";
 
 /** @typedef {import("./view.js").View} View */
 
-const READABLE = /\.(jpe?g|png|tiff?|zip)$/i;
+/** The endings of what can be opened, as the server lists them. */
+const READABLE = new RegExp(`\\.(${(find(document, "#uploads", HTMLElement).dataset.readable ?? "").replaceAll(".", "").replaceAll(" ", "|")})$`, "i");
 /** How many travel at once: while one is read by the server the next is on its way. */
 const AT_ONCE = 2;
 /** Milliseconds between looks at the shelf while many are opened. */
