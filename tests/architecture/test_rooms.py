@@ -10,9 +10,11 @@ import pytest
 
 from glyptic.actions.warm import everything
 from glyptic.adjust import KINDS
+from glyptic.document.values import WORKING_SPACES
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.masks import PARTS
 from glyptic.params import Group
+from glyptic.pixels.spaces import SPACES
 
 ROOT = Path(__file__).resolve().parents[2]
 PACKAGE = ROOT / "src" / "glyptic"
@@ -133,3 +135,23 @@ def test_vendored_files_come_from_the_lock():
     assert sorted(copied) == sorted(
         p.name for p in (PACKAGE / "web/static/vendor").iterdir() if not p.name.endswith(".d.ts")
     )
+
+
+PRIMARIES = re.compile(
+    r"0\.2126|0\.7152|0\.0722|0\.4124|0\.3576|0\.1804|0\.4122|0\.5363|4\.0767|0\.64, ?0\.33|0\.30?, ?0\.60?\b|0\.15, ?0\.06"
+)
+"""Chromaticities of sRGB's primaries, and the numbers that follow from them."""
+
+
+def test_nothing_but_the_spaces_knows_a_primary():
+    told = {path.relative_to(PACKAGE).as_posix() for path in MODULES if PRIMARIES.search(path.read_text())}
+    assert told == {"pixels/spaces.py"}
+
+
+def test_opencv_is_asked_for_colours_only_where_they_were_made_srgb():
+    asks = {path.relative_to(PACKAGE).as_posix() for path in MODULES if "cv2.COLOR_" in path.read_text()}
+    assert asks == {"analysis/regions.py"}
+
+
+def test_working_spaces_are_named_once():
+    assert tuple(SPACES) == WORKING_SPACES

@@ -59,7 +59,8 @@ def picture_under(workshop: Workshop, stack: Stack, layer: str) -> Picture:
 
     def made() -> Picture:
         colour = Rendering(plan, cache_for(plan), depth=16, node=plan.before).whole().colour
-        return Picture(Pyramid(np.ascontiguousarray(np.moveaxis(colour, 2, 0))), key)
+        codes = Pyramid(np.ascontiguousarray(np.moveaxis(colour, 2, 0)))
+        return Picture(codes, key, space=plan.space)
 
     reader = plan.reader(TileCache(), plan.outer.level_within(TILE))
     key = digest(*(reader.key(plan.before, x, y) for x, y in reader.bounds.tiles()))

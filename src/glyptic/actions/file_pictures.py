@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from hashlib import file_digest
 from pathlib import Path
 
 from glyptic.base.digests import digest
@@ -13,10 +12,10 @@ from glyptic.params import Values
 from glyptic.pixels.pyramid import Picture
 
 
-def content_key(path: Path) -> bytes:
-    """A digest of a file's bytes."""
-    with path.open("rb") as stream:
-        return file_digest(stream, "sha256").digest()
+def file_key(path: Path) -> bytes:
+    """What tells a file from others for as long as this process lives: where it lies, its size, when it was written."""
+    facts = path.stat()
+    return digest(str(path.resolve()), facts.st_size, facts.st_mtime_ns)
 
 
 class FilePictures:
@@ -36,7 +35,7 @@ class FilePictures:
         if asked not in self._decoded:
             path, wish = self._path_of(source), Wish.of(self.space, reading)
             self._decoded[asked] = read_picture(path, self._limit, wish)
-            self._pictures[asked] = self._decoded[asked].as_picture(digest(content_key(path), wish.name))
+            self._pictures[asked] = self._decoded[asked].as_picture(digest(file_key(path), wish.name))
         return self._decoded[asked]
 
     def __call__(self, source: str, reading: Values | None = None) -> Picture:

@@ -21,6 +21,7 @@ from skimage.segmentation import watershed
 from glyptic.base.rectangles import Rect, level_size
 from glyptic.base.threads import allowed
 from glyptic.pixels.pyramid import Picture
+from glyptic.pixels.spaces import SRGB, carried
 
 Area = NDArray[np.uint8]
 """(h, w): 1 inside, 0 outside; or codes 0..255 of a grey picture."""
@@ -50,6 +51,7 @@ LEAST_BORDER, NEAR_COLOUR = 0.02, 30.0
 """A part of the backdrop touches at least this share of the border, and its colour is this near in CIELAB."""
 SMOOTH = 1.0
 INSIDE, OUTSIDE = 1, 2
+COLOURS = 3
 SQUARE = np.ones((3, 3), np.uint8)
 DISC = np.asarray(cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (9, 9)), np.uint8)
 
@@ -63,8 +65,10 @@ class Scribble(NamedTuple):
 
 
 def _colours(picture: Picture, rect: Rect, level: int) -> NDArray[np.uint8]:
-    """(h, w, 3) codes of 8 bits."""
+    """(h, w, 3) codes of 8 bits, of sRGB, which is what OpenCV takes colours for."""
     planes = np.clip(picture.colour.read(rect, level), 0, 1)
+    if len(planes) == COLOURS and picture.space is not SRGB:
+        planes = np.clip(carried(planes.astype(np.float64), picture.space, SRGB), 0, 1).astype(np.float32)
     codes = np.ascontiguousarray(np.moveaxis(planes * 255 + 0.5, 0, 2).astype(np.uint8))
     return np.repeat(codes, 3, axis=2) if codes.shape[2] == 1 else codes
 

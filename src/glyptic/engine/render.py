@@ -16,6 +16,7 @@ from glyptic.engine.framed import Framed
 from glyptic.engine.plan import Plan
 from glyptic.engine.pool import Crew, crew
 from glyptic.engine.reader import Node, Reader
+from glyptic.engine.steps import Base
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.quantise import Samples, to_codes
@@ -57,6 +58,8 @@ def _whole_tiles(rect: Rect) -> Rect:
     return Rect(x, y, -(-rect.right // TILE) * TILE - x, -(-rect.bottom // TILE) * TILE - y)
 
 
+FULL_DEPTH = 16
+"""Bits in which a base that nothing is done to comes out code by code."""
 STEP_AND_SURROUNDINGS = 2
 """Who looks at what is below a neighbourhood step: it and what it gathers."""
 BEHIND = 2 * TILE
@@ -170,6 +173,8 @@ class Bands:
         """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for. What a frame
         makes of the picture's tiles does not depend on that."""
         part = tile_rect(tx, ty).meet(band)
+        if self.depth == FULL_DEPTH and isinstance(self.node, Base) and self.codes is plain_codes:
+            return self.node.picture.colour.interleaved(part, self.reader.level)
         tile = part if isinstance(self.node, Framed) else self.reader.tile_rect(tx, ty)
         px = self.reader.read(self.node, tile)
         inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]

@@ -54,6 +54,8 @@ class AsItCame:
 
     def __call__(self, px: Planes, depth: int, rect: Rect) -> Samples:
         out = self.codes(px, depth, rect)
+        if rect.x < 0:
+            return out  # a colour that is of no place
         same = (px == self.picture.colour.read(rect, 0)).all(0)
         given = self.samples[rect.y : rect.bottom, rect.x : rect.right]
         if depth == FULL_DEPTH and given.dtype == np.uint8:

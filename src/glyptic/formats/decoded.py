@@ -75,4 +75,5 @@ class Decoded:
 
     def as_picture(self, key: bytes) -> Picture:
         """The picture under a key of its content; its levels are made when they are asked for."""
-        return Picture(Pyramid(self.codes), key, None if self.alpha is None else Pyramid(self.alpha))
+        alpha = None if self.alpha is None else Pyramid(self.alpha)
+        return Picture(Pyramid(self.codes), key, alpha, self.space)

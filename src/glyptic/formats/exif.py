@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import struct
 from datetime import datetime
 from typing import BinaryIO
 
@@ -92,9 +93,35 @@ def kept_of(block: bytes) -> tuple[bytes, int]:
 
 def read_block(stream: BinaryIO) -> tuple[bytes, int]:
     """The kept block and the orientation of a TIFF-structured stream (a TIFF file, or an EXIF block)."""
-    exif = Image.Exif()
     try:
-        exif.load_from_fp(stream)
+        exif = _big(stream) if stream.read(4) == BIG_HEADER[:4] else _classic(stream)
         return kept_block(exif), orientation_of(exif)
-    except (OSError, SyntaxError, ValueError, TypeError, KeyError, AttributeError):
+    except (OSError, SyntaxError, ValueError, TypeError, KeyError, AttributeError, struct.error):
         return b"", 1
+
+
+def _classic(stream: BinaryIO) -> Image.Exif:
+    stream.seek(0)
+    exif = Image.Exif()
+    exif.load_from_fp(stream)
+    return exif
+
+
+def _big(stream: BinaryIO) -> Image.Exif:
+    """The metadata of a little-endian BigTIFF, which Pillow reads directory by directory only."""
+
+    def directory(at: int) -> dict[int, object]:
+        found = ImageFileDirectory_v2(BIG_HEADER)
+        stream.seek(at)
+        found.load(stream)
+        return dict(found)
+
+    stream.seek(8)
+    first = directory(int.from_bytes(stream.read(8), "little"))
+    exif = Image.Exif()
+    exif.update({tag: value for tag, value in first.items() if tag in (*KEPT, ORIENTATION)})
+    for inner in (EXIF_IFD, GPS_IFD):
+        at = first.get(inner)
+        if isinstance(at, int):
+            exif.get_ifd(inner).update(directory(at))
+    return exif

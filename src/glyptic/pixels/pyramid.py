@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from glyptic.base.rectangles import Canvas, Rect, level_size
 from glyptic.pixels.compiled import Planes, kernel
+from glyptic.pixels.spaces import SRGB, Space
 
 HIGHEST = float32(65535)
 Codes = NDArray[np.uint16]
@@ -124,6 +125,11 @@ class Pyramid:
                 self.ready[level] = reduced(self.full, level)
             return self.ready[level]
 
+    def interleaved(self, rect: Rect, level: int) -> Codes:
+        """The codes (h, w, 3) of a rectangle that lies in the level."""
+        part = self.codes(level)[:, rect.y : rect.bottom, rect.x : rect.right]
+        return np.moveaxis(part if len(part) == 3 else np.repeat(part, 3, 0), 0, 2)
+
     def read(self, rect: Rect, level: int) -> Planes:
         """The values 0..1 of a rectangle that lies in the level."""
         codes = self.codes(level)
@@ -136,11 +142,12 @@ class Pyramid:
 
 @dataclass(frozen=True)
 class Picture:
-    """A decoded picture: three channels in the working space, its alpha (or None), and its content key."""
+    """A decoded picture: three channels in a working space, its alpha (or None), and its content key."""
 
     colour: Pyramid
     key: bytes
     alpha: Pyramid | None = None
+    space: Space = SRGB
 
     @property
     def width(self) -> int:

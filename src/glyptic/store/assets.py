@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterator
+from dataclasses import replace
 from hashlib import sha256
 from pathlib import Path
 from threading import RLock
@@ -112,7 +113,7 @@ class Assets:
             decoded = read_picture(self.checked(asset), UNLIMITED, wish)
             self.levels.put(name, decoded)
             found = self.levels.get(name, key) or decoded.as_picture(key)
-        return found
+        return replace(found, space=wish.into or found.space)
 
     def checked(self, asset: str) -> Path:
         """Where a file lies that is what was kept; raises NotFound or Damaged."""
