@@ -24,16 +24,22 @@ def orientation_of(exif: Image.Exif) -> int:
     return value if isinstance(value, int) and 1 <= value <= 8 else 1
 
 
+def as_bytes(value: object) -> object:
+    """A text of other letters than ASCII's as the bytes it was read from: Pillow reads every byte as a letter, and would
+    write question marks."""
+    return value.encode("latin-1", "replace") if isinstance(value, str) and not value.isascii() else value
+
+
 def kept_block(exif: Image.Exif) -> bytes:
     """The part of the metadata that is kept, as a TIFF-structured block without thumbnail; empty if there is none."""
     kept = Image.Exif()
     for tag in KEPT:
         if tag in exif:
-            kept[tag] = exif[tag]
+            kept[tag] = as_bytes(exif[tag])
     for ifd in (EXIF_IFD, GPS_IFD):
         inner = exif.get_ifd(ifd)
         if inner:
-            kept.get_ifd(ifd).update({k: v for k, v in inner.items() if k != 0xA005})
+            kept.get_ifd(ifd).update({k: as_bytes(v) for k, v in inner.items() if k != 0xA005})
     if not len(kept) and not kept.get_ifd(EXIF_IFD) and not kept.get_ifd(GPS_IFD):
         return b""
     try:
@@ -61,9 +67,10 @@ def taken_at(block: bytes) -> datetime | None:
         return None
 
 
-def first_directory_texts(block: bytes) -> list[tuple[int, str]]:
-    """(tag, text) of the first directory."""
-    return [(tag, value) for tag, value in load(block).items() if tag in KEPT and isinstance(value, str)]
+def first_directory_texts(block: bytes) -> list[tuple[int, bytes]]:
+    """(tag, text) of the first directory, as it is written."""
+    texts = [(tag, value) for tag, value in load(block).items() if tag in KEPT and isinstance(value, str)]
+    return [(tag, value.encode("latin-1", "replace")) for tag, value in texts]
 
 
 CLASSIC_HEADER = b"II\x2a\x00\x08\x00\x00\x00"
@@ -77,7 +84,7 @@ def directory_bytes(block: bytes, ifd: int, offset: int, big: bool = False) -> b
         return b""
     directory = ImageFileDirectory_v2(BIG_HEADER if big else CLASSIC_HEADER)
     for tag, value in inner.items():
-        directory[tag] = value
+        directory[tag] = as_bytes(value)
     return bytes(directory.tobytes(offset))
 
 

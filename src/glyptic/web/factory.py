@@ -55,6 +55,7 @@ from glyptic.web import (
     shelf,
     shoots,
     statics,
+    words,
 )
 from glyptic.web.context import LARGEST, Context, context
 
@@ -117,6 +118,7 @@ def create_app(
         files,
         presses,
         deliveries,
+        words,
     ):
         app.register_blueprint(module.blueprint)
     app.before_request(_arrive)

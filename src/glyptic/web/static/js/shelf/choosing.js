@@ -61,6 +61,7 @@ export class Choosing {
     this.bar.hidden = !count;
     document.body.classList.toggle("choosing", count > 0);
     find(this.bar, "#chosen-count", HTMLElement).textContent = `${count} chosen`;
+    find(this.bar, "[data-chosen-words]", HTMLAnchorElement).search = `?plates=${this.plates.join(",")}`;
     this.#fillBar();
     document.dispatchEvent(new CustomEvent("chosen", { detail: this.plates }));
   }
