@@ -91,6 +91,7 @@ def test_a_folder_of_before_learns_when_its_pictures_were_taken(tmp_path):
     from sqlalchemy import text
 
     from glyptic.actions.workshop import Workshop
+    from glyptic.store.migrations.versions.v0007_colour import COLUMNS
 
     store = Store(tmp_path / "data")
     open_picture(Workshop(store), photograph(30, 20, "2026:05:02 10:00:00"), "b.jpg")
@@ -98,7 +99,7 @@ def test_a_folder_of_before_learns_when_its_pictures_were_taken(tmp_path):
         for statement in (
             "DROP INDEX ix_plate_shoot_id", "ALTER TABLE plate DROP COLUMN shoot_id", "ALTER TABLE plate DROP COLUMN note",
             "ALTER TABLE plate DROP COLUMN marks", "ALTER TABLE asset DROP COLUMN taken_at", "DROP TABLE shoot",
-            "DROP TABLE run_item", "DROP TABLE run",
+            "DROP TABLE run_item", "DROP TABLE run", *(f"ALTER TABLE asset DROP COLUMN {name}" for name, *_ in COLUMNS),
             "UPDATE alembic_version SET version_num = '0004'",
         ):  # fmt: skip
             connection.execute(text(statement))

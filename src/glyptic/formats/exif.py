@@ -25,8 +25,7 @@ def orientation_of(exif: Image.Exif) -> int:
 
 
 def as_bytes(value: object) -> object:
-    """A text of other letters than ASCII's as the bytes it was read from: Pillow reads every byte as a letter, and would
-    write question marks."""
+    """A text that is not ASCII as the bytes it was read from: Pillow takes each byte for a letter and writes "?"."""
     return value.encode("latin-1", "replace") if isinstance(value, str) and not value.isascii() else value
 
 
