@@ -330,7 +330,7 @@ def test_a_file_that_is_no_picture_gets_a_sentence(page, application, tmp_path):
     wrong = tmp_path / "letter.jpg"
     wrong.write_text("Dear Sir or Madam")
     page.set_input_files("#open-files", wrong)
-    expect(page.locator("#uploads .problem")).to_contain_text("no JPEG, PNG or TIFF")
+    expect(page.locator("#uploads .problem")).to_contain_text("no JPEG, PNG, raw, TIFF")
     assert page.locator(".plate-card").count() == count
 
 

@@ -13,7 +13,7 @@ from glyptic.actions.placing import start_of
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, PictureError
 from glyptic.document.reading import CHOSEN, DEVELOPMENT, READING, changed
-from glyptic.document.values import Layer
+from glyptic.document.values import Layer, Stack
 from glyptic.engine.shown import carry
 from glyptic.formats import raw
 from glyptic.formats.jpeg import encode_small
@@ -23,6 +23,7 @@ from glyptic.params import Values
 from glyptic.pixels.quantise import to_codes
 from glyptic.pixels.spaces import SPACES, SRGB, WIDE
 from glyptic.store.plates import asset_of
+from glyptic.store.tables import Asset
 
 RAW = "raw"
 LIVE_SIDE = 900
@@ -75,6 +76,32 @@ def picture_file(workshop: Workshop, current: Current, layer_id: str = "") -> Pi
             workshop.store.assets.path(layer.source).stat().st_size, SPACES[row.space].title, row.profile, row.assumed,
             row.pages, tuple(line for line in row.notes.split("\n") if line),
         )  # fmt: skip
+
+
+def to_choose(workshop: Workshop, stack: Stack) -> str:
+    """What has to be chosen for the base's file and was chosen for whoever opened it, as a sentence; "" if nothing."""
+    return _to_choose(_row(workshop, stack), stack.base)
+
+
+def left_open(workshop: Workshop, stack: Stack) -> str:
+    """As to_choose; or what was assumed of its colours."""
+    row = _row(workshop, stack)
+    found = _to_choose(row, stack.base)
+    if not found and row.assumed:
+        return f"The file does not say what its colours are; it was read as {row.profile or SPACES[row.space].title}."
+    return found
+
+
+def _row(workshop: Workshop, stack: Stack) -> Asset:
+    with workshop.store.session() as session:
+        return asset_of(session, stack.base.source)
+
+
+def _to_choose(row: Asset, base: Layer) -> str:
+    if row.format == RAW:
+        return "A raw file: its light and exposure can be set."
+    page = (base.reading or READING.defaults)["page"]
+    return f"The file holds {row.pages} pictures; this is number {page:.0f}." if row.pages > 1 else ""
 
 
 def development_of(asked: dict[str, Any]) -> Values:

@@ -36,7 +36,7 @@ def picture(plate_id: int) -> Response:
     "looking"}."""
     sent = request.files.get("picture")
     if sent is None or not sent.filename:
-        raise PictureError("No file came with the request; nothing was changed. Choose a grey JPEG, PNG or TIFF.")
+        raise PictureError("No file came with the request; nothing was changed. Choose a grey picture.")
     plain = form_request()
     data, name = sent.stream.read(), sent.filename
     layer, op = text(plain, "layer"), text(plain, "op")

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from glyptic.actions.files import left_open
 from glyptic.actions.measure import thumbnail_key
 from glyptic.actions.merging import is_stale, made_of
 from glyptic.actions.workshop import Current, Workshop
@@ -192,6 +193,8 @@ class Desk:
     plain_defaults: dict[str, Any]
     space: str
     """The working space, as the page writes it."""
+    left_open: str
+    """What was decided for the base's file and may be wanted otherwise, or ''."""
 
 
 def desk_of(shop: Workshop, current: Current) -> Desk:
@@ -218,7 +221,7 @@ def desk_of(shop: Workshop, current: Current) -> Desk:
         is_last=row[-1] is layer, next_mark=_next(fields.MARK.options, layer.mark),
         begins="mask" if _is_closed(layer) else "",
         plain_settings=kind.schema.plain(layer.settings), plain_defaults=starting_values(kind.schema),
-        space=SPACES[stack.working_space].title,
+        space=SPACES[stack.working_space].title, left_open=left_open(shop, stack) if is_base else "",
     )  # fmt: skip
 
 

@@ -136,7 +136,7 @@ def add_picture(plate_id: int) -> Response:
     """Add a picture layer from an uploaded file; the other fields come as JSON in the form."""
     sent = request.files.get("picture")
     if sent is None or not sent.filename:
-        raise PictureError("No file came with the request; nothing was changed. Choose a JPEG, PNG or TIFF.")
+        raise PictureError("No file came with the request; nothing was changed. Choose a picture.")
     shop = workshop()
     plain = form_request()
     asset = keep_asset(shop, sent.stream.read(), sent.filename)

@@ -12,6 +12,7 @@ from werkzeug.wrappers import Response as BaseResponse
 from glyptic.actions import shelve
 from glyptic.actions.archive import opened_together, stack_text, write_archive
 from glyptic.actions.export import safe_name
+from glyptic.actions.files import to_choose
 from glyptic.actions.measure import shelf_picture
 from glyptic.actions.opening import open_any
 from glyptic.actions.openraster import write_openraster
@@ -75,7 +76,17 @@ def open_file() -> Response:
     number = open_any(workshop(), stream, name)
     if shoot is not None:
         gather(workshop(), [number], shoot)
-    return jsonify(plate=number, name=name, html="" if request.form.get("one_of_many") else view())
+    many = bool(request.form.get("one_of_many"))
+    return jsonify(plate=number, name=name, html="" if many else view(), asks="" if many else _asks(number))
+
+
+def _asks(number: int) -> dict[str, str] | str:
+    """What of the file was decided and is wanted otherwise by some: the question, and where it is answered."""
+    current = workshop().current(number)
+    says = to_choose(workshop(), current.stack)
+    if not says or current.stack.layers[1:]:
+        return ""
+    return {"says": says, "url": url_for("files.page", plate_id=number)}
 
 
 @blueprint.get("/plates/<int:plate_id>/stack.zip")

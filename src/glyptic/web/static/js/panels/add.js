@@ -14,7 +14,7 @@ const MOST_USED = 3;
 /** Kits that are shown before the others are asked for. */
 const FIRST_KITS = 6;
 const PATIENCE = 110;
-const PICTURES = /^image\/(jpeg|png|tiff)$/;
+const PICTURES = /^image\//;
 
 /** Whether a pointer comes from outside an entry, or goes there. @param {MouseEvent} event @param {HTMLElement} entry */
 const enters = (event, entry) => !(event.relatedTarget instanceof Node && entry.contains(event.relatedTarget));
@@ -327,7 +327,7 @@ export class Add {
   /** Lay pictures over the plate, one after the other. @param {File[]} files */
   async #addPictures(files) {
     for (const file of files) {
-      if (file.type && !PICTURES.test(file.type)) say(`${file.name || "The file"} is no JPEG, PNG or TIFF. Nothing was changed.`);
+      if (file.type && !PICTURES.test(file.type)) say(`${file.name || "The file"} is no picture. Nothing was changed.`);
       else await this.#addPicture(file);
     }
   }

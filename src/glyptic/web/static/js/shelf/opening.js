@@ -26,7 +26,7 @@ class Line {
     this.bar = make("progress", { max: 1, "aria-label": words });
     this.note = make("span", { className: "quiet" });
     this.button = make("button", { type: "button", className: "quiet-button", textContent: "Stop" });
-    this.button.addEventListener("click", () => (this.item.classList.contains("failed") ? this.item.remove() : this.stopping.abort()));
+    this.button.addEventListener("click", () => (!this.bar.isConnected ? this.item.remove() : this.stopping.abort()));
     this.item = make("li", {}, make("span", { className: "file", textContent: words }), this.bar, this.note, this.button);
     list.append(this.item);
   }
@@ -46,6 +46,15 @@ class Line {
     this.note.setAttribute("role", "alert");
     this.note.textContent = message;
     this.button.textContent = "Close";
+  }
+
+  /** What was decided for a file, with the way to decide otherwise. @param {{ says: string, url: string }} asked */
+  asks({ says, url }) {
+    this.bar.remove();
+    this.note.textContent = says;
+    this.note.append(" ", make("a", { href: url, textContent: "Choose" }));
+    this.item.classList.add("asks");
+    this.button.textContent = "Leave it so";
   }
 }
 
@@ -81,7 +90,7 @@ export class Opening {
     const readable = files.filter(({ name }) => READABLE.test(name) && !name.startsWith(".")).toSorted((a, b) => a.name.localeCompare(b.name, undefined, { numeric: true }));
     const folder = files[0]?.webkitRelativePath.split("/")[0] ?? "";
     if (!readable.length) {
-      say(`There is no JPEG, PNG or TIFF in ${folder || "that folder"}. Nothing was changed.`);
+      say(`There is no picture in ${folder || "that folder"} that can be read. Nothing was changed.`);
       return;
     }
     let { shoot } = this.view;
@@ -104,7 +113,8 @@ export class Opening {
       const told = (/** @type {number} */ share) => line.progress(share, share < 1 ? `${Math.round(share * 100)} %` : "reading the picture …");
       const answer = await this.#send(together, shoot, told, line.stopping.signal);
       this.view.swap(answer.html);
-      line.item.remove();
+      if (answer.asks) line.asks(answer.asks);
+      else line.item.remove();
     } catch (error) {
       line.failed(error instanceof DOMException ? "Stopped. The picture was not put on the shelf." : /** @type {Error} */ (error).message);
     }
