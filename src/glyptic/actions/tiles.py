@@ -44,22 +44,15 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     view = VIEWS[looking.view]
     against = _against(workshop, plan, looking) if view.compares else None
     dress = Dress(looking.hatch, against, looking.press if view.printed else None)
-    if against is None:
-        name = f"{view.name} {looking.hatch}" if view.hatched else view.name
-        name += f" {dress.press.key.hex()} {dress.press.marks}" if dress.press else ""
-        node = plan.view(name, looking.layer, lambda: view.node(plan, looking.layer, dress))
-    else:
-        node = view.node(plan, looking.layer, dress)
-    return plan.reader(workshop.tiles, looking.level, trail), _on_screen(plan, node, looking)
 
+    def node() -> Node:
+        return shown_in(view.node(plan, looking.layer, dress), SPACES[looking.screen])
 
-def _on_screen(plan: Plan, node: Node, looking: Looking) -> Node:
-    """A node in the colours of the screen it is shown on."""
-    screen = SPACES[looking.screen]
-    if node.space is screen:
-        return node
-    name = f"shown {looking.screen} {node.own.hex()} {id(node)}"
-    return plan.view(name, looking.layer, lambda: shown_in(node, screen))
+    name = f"{view.name} {looking.screen}"
+    name += f" {looking.hatch}" if view.hatched else ""
+    name += f" {dress.press.key.hex()} {dress.press.marks}" if dress.press else ""
+    shown = plan.view(name, looking.layer, node) if against is None else node()
+    return plan.reader(workshop.tiles, looking.level, trail), shown
 
 
 def _against(workshop: Workshop, plan: Plan, looking: Looking) -> Node | None:

@@ -74,7 +74,13 @@ def _said(stack: Stack, outside: int, vocabulary: Vocabulary) -> str:
         if outside
         else ""
     )
-    return words + lost
+    mixed = any(
+        layer.visible and (layer.opacity < 1 or layer.mask is not None)
+        for layer in stack.walk()
+        if layer is not stack.base
+    )
+    partly = "; what lies over in part is mixed in the new values, a little otherwise" if mixed else ""
+    return words + partly + lost
 
 
 SET_SPACE = Edit("set-space", arguments(space=Choice(label="Working space", options=WORKING_SPACES)), _set_space)
