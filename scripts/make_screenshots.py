@@ -69,7 +69,6 @@ def curve_and_levels(page: Page) -> None:
     page.mouse.move(*stage(page, 0.35, 0.4))
     page.wait_for_selector("#curve .spots circle")
     page.wait_for_timeout(1200)
-    take(page, "curve")
     add(page, "levels")
     page.locator('[data-handle="white"]').focus()
     for _ in range(12):
@@ -87,8 +86,8 @@ def scribble(page: Page, *places: tuple[float, float]) -> None:
     page.wait_for_selector(BUSY)
 
 
-def region_and_pen(page: Page) -> None:
-    """A region grown from scribbles; the pen and its pad."""
+def region(page: Page) -> None:
+    """A region grown from scribbles."""
     page.goto(f"http://127.0.0.1:{PORT}/")
     page.locator('[aria-label="Work on Vase trio, untouched"]').first.click()
     page.wait_for_selector("body[data-ready]")
@@ -104,12 +103,6 @@ def region_and_pen(page: Page) -> None:
     leaf(page, "mask")
     page.locator("#mask .part summary").first.click()
     take(page, "region")
-    page.goto(f"http://127.0.0.1:{PORT}/settings")
-    page.select_option("[data-practice]", "arc")
-    page.check('[data-drives="pressure size"]')
-    page.click("#pad-play")
-    page.wait_for_selector("#pad[data-played]")
-    take(page, "settings")
 
 
 def frame_and_sheet(page: Page) -> None:
@@ -143,15 +136,26 @@ def dim(page: Page) -> None:
     page.wait_for_selector("body[data-ready]")
 
 
-def first_steps(page: Page) -> None:
-    """A plate without layers: where to begin, and the first steps."""
+def colour(page: Page) -> None:
+    """A wide plate as printed, the file of a raw plate, a delivery's preview."""
     page.goto(f"http://127.0.0.1:{PORT}/")
-    page.locator('[aria-label="Work on Tile panel, untouched"]').first.click()
+    page.locator('[aria-label="Work on Tile panel, more colours than sRGB"]').first.click()
     page.wait_for_selector("body[data-ready]")
-    page.goto(f"{page.url}?first-steps")
+    view(page, "printed")
+    page.get_by_text("cannot be printed").wait_for()
+    at_rest(page)
+    take(page, "printed")
+    page.goto(f"http://127.0.0.1:{PORT}/")
+    page.locator('[aria-label="Work on Cloth and cup, raw"]').first.click()
     page.wait_for_selector("body[data-ready]")
-    page.wait_for_selector("#begin [data-offer]")
-    take(page, "first-steps")
+    page.get_by_text("File and colour").click()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=TARGET / "file.png")
+    page.goto(f"http://127.0.0.1:{PORT}/deliveries")
+    page.locator("button", has_text="Preview").first.click()
+    page.locator(".preview img").first.wait_for()
+    page.wait_for_load_state("networkidle")
+    page.screenshot(path=TARGET / "deliveries.png")
 
 
 def at_rest(page: Page) -> None:
@@ -300,10 +304,10 @@ def tour(page: Page) -> None:
     page.locator('[data-opens="log"]').click()
     page.wait_for_selector("#log-entries li")
     take(page, "log")
-    region_and_pen(page)
+    region(page)
     frame_and_sheet(page)
     looking(page)
-    first_steps(page)
+    colour(page)
     run(page)
 
 
