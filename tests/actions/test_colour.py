@@ -10,6 +10,7 @@ from PIL import Image
 from glyptic.actions import edit, history
 from glyptic.actions.files import development_of, left_open, picture_file, read_anew, second_rendition, to_choose
 from glyptic.actions.looking import Looking
+from glyptic.actions.measure import spot
 from glyptic.actions.open_picture import open_picture
 from glyptic.actions.tiles import reader_and_node, rgba
 from glyptic.base.errors import DocumentError
@@ -111,6 +112,14 @@ def test_a_raw_file_developed_a_second_time_lies_exactly_over_itself(shop):
     done(shop, plate, "set", layer=layer.id, field="mask.start", value="open")
     ratio = np.median(linear(drawn(shop, plate)[0])) / np.median(linear(first))
     assert ratio == pytest.approx(2, rel=0.02)
+
+
+def test_numbers_are_of_the_plates_own_values(shop):
+    plate = open_picture(shop, with_profile(WIDE), "a.png")
+    found = spot(shop, shop.current(plate).stack, "base", 0, 20, 10)
+    assert found.after == found.before == tuple(EIGHT[10, 20])
+    wanted = np.clip(carried((EIGHT[10, 20] / 255)[:, None, None], WIDE, SRGB), 0, 1)
+    assert np.abs(np.array(found.swatch) - wanted[:, 0, 0] * 255).max() < 1
 
 
 @pytest.mark.parametrize("screen", [SRGB, DISPLAY_P3], ids=lambda space: space.name)

@@ -14,6 +14,8 @@ from glyptic.engine.views import HATCH, VIEWS, Hatch
 
 SCREENS = ("srgb", "display-p3")
 """What a canvas can be made in."""
+OWN = ""
+"""No screen's: the plate's own values."""
 
 
 @dataclass(frozen=True)
@@ -22,8 +24,8 @@ class Looking:
 
     against: the state it is compared with, or None for the base.
     working: whether that layer is being worked on, so that what is below it is worth keeping. hatch: how a mask is
-    drawn over the picture. screen: the space of the screen it is shown on. press: what is proofed. at_rest: whether
-    nothing moves, so that a framed picture may be made of a finer one.
+    drawn over the picture. screen: the space of the screen it is shown on, or OWN. press: what is proofed. at_rest:
+    whether nothing moves, so that a framed picture may be made of a finer one.
     """
 
     view: str
@@ -40,7 +42,7 @@ class Looking:
     def __post_init__(self) -> None:
         if self.view not in VIEWS:
             raise DocumentError([Fault("view", f"must be one of {', '.join(VIEWS)}")])
-        if self.screen not in SCREENS:
+        if self.screen not in (OWN, *SCREENS):
             raise DocumentError([Fault("screen", f"must be one of {', '.join(SCREENS)}")])
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.actions.looking import Looking
+from glyptic.actions.looking import OWN, Looking
 from glyptic.actions.tiles import reader_and_node, rgba, tile_keys
 from glyptic.actions.workshop import Workshop
 from glyptic.adjust.curves import CURVES
@@ -23,10 +23,10 @@ from glyptic.document.values import FRAME, Frame, Layer, Stack
 from glyptic.engine.plan import Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import render
-from glyptic.engine.shown import shown_in
+from glyptic.engine.shown import carry, shown_in
 from glyptic.engine.states import Ascent, colour
 from glyptic.formats.jpeg import encode_small
-from glyptic.pixels.compiled import Plane
+from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.counts import Counts
 from glyptic.pixels.seen import Seen
 from glyptic.pixels.spaces import SRGB, tone
@@ -141,13 +141,14 @@ def curve_faults(workshop: Workshop, stack: Stack, layer: str) -> dict[str, list
 
 @dataclass(frozen=True)
 class Spot:
-    """A spot of the picture before and after: tone 0..1 and 8-bit codes. below: red, green, blue and tone of what
-    reaches the chosen layer there, the mean of the pixels next to each other."""
+    """A spot of the picture before and after: tone 0..1 and 8-bit codes in the plate's space; swatch: after, in sRGB.
+    below: red, green, blue and tone of what reaches the chosen layer there, the mean of the pixels next to each other."""
 
     tone_before: float
     tone_after: float
     before: tuple[int, ...]
     after: tuple[int, ...]
+    swatch: tuple[int, ...]
     below: tuple[float, ...]
     meets: dict[str, float]
     """Where on each curve of a curves layer it lies."""
@@ -155,7 +156,7 @@ class Spot:
 
 def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> Spot | None:
     """The numbers at a place of the picture, as the level shows it; None outside the picture."""
-    reader, finished = reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1)))
+    reader, finished = _finished(workshop, stack, layer, level)
     plan = workshop.plan(stack, layer)
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1).meet(reader.bounds)
     if place.empty or x < 0 or y < 0:
@@ -163,24 +164,30 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     before, after = reader.read(plan.before, place), reader.read(finished, place)
     below = colour(reader, _below(plan, layer), place.grown(AROUND).meet(reader.bounds))
     below = below.mean((1, 2), keepdims=True)
-
-    def codes(px: np.ndarray) -> tuple[int, ...]:
-        return tuple(int(v) for v in rgba(px)[0, 0, :3])
-
     red, green, blue = (float(v) for v in below[:, 0, 0])
     values = Seen(red, green, blue, float(tone(below, plan.space)[0, 0]), plan.space)
     chosen = stack.find(layer)
     meets = CURVES.meets(chosen.settings, values) if chosen is not None and chosen.kind == CURVES.name else {}
     tone_before, tone_after = (float(tone(px, plan.space)[0, 0]) for px in (before, after))
-    return Spot(tone_before, tone_after, codes(before), codes(after), values[:4], meets)
+    swatch = _codes(carry(after, plan.space, SRGB))
+    return Spot(tone_before, tone_after, _codes(before), _codes(after), swatch, values[:4], meets)
 
 
 def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> tuple[tuple[int, ...], float]:
-    """The finished 8-bit codes and the tone 0..1 at a place inside the picture, of a stack that is only considered."""
-    reader, finished = reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1)))
+    """The finished picture's sRGB codes and its tone 0..1 at a place inside it, of a stack that is considered."""
+    reader, finished = _finished(workshop, stack, layer, level)
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1)
     px = reader.read(finished, place)
-    return tuple(int(v) for v in rgba(px)[0, 0, :3]), float(tone(np.clip(px, 0, 1), finished.space)[0, 0])
+    return _codes(carry(px, finished.space, SRGB)), float(tone(np.clip(px, 0, 1), finished.space)[0, 0])
+
+
+def _finished(workshop: Workshop, stack: Stack, layer: str, level: int) -> tuple[Reader, Node]:
+    """A reader of a level, and the finished picture in the plate's own space."""
+    return reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1), screen=OWN))
+
+
+def _codes(px: Planes) -> tuple[int, ...]:
+    return tuple(int(v) for v in rgba(px)[0, 0, :3])
 
 
 def shelf_picture(workshop: Workshop, root: bytes) -> bytes:

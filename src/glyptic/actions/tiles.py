@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.actions.looking import Looking, Order
+from glyptic.actions.looking import OWN, Looking, Order
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.base.rectangles import TILE, Rect, tile_rect
@@ -46,7 +46,8 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     dress = Dress(looking.hatch, against, looking.press if view.printed else None)
 
     def node() -> Node:
-        return shown_in(view.node(plan, looking.layer, dress), SPACES[looking.screen])
+        made = view.node(plan, looking.layer, dress)
+        return made if looking.screen == OWN else shown_in(made, SPACES[looking.screen])
 
     name = f"{view.name} {looking.screen}"
     name += f" {looking.hatch}" if view.hatched else ""
@@ -119,7 +120,9 @@ def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: i
     region = Rect(rect.x << looking.level, rect.y << looking.level, rect.w << looking.level, rect.h << looking.level)
     plan = plan_seen(workshop, stack, looking)
     rendered = Rendering(plan, workshop.tiles, looking.level, region, node=node).whole()
-    return rect, encode_small(rendered.colour, quality, of_space(DISPLAY_P3) if looking.screen != "srgb" else b"")
+    return rect, encode_small(
+        rendered.colour, quality, of_space(DISPLAY_P3) if looking.screen == DISPLAY_P3.name else b""
+    )
 
 
 def small_picture(workshop: Workshop, key: str, quality: int = 85) -> bytes:

@@ -319,5 +319,5 @@ def numbers(plate_id: int) -> Response:
     return jsonify(
         then=stroke and stroke[0], toneThen=stroke and stroke[1],
         toneBefore=found.tone_before, toneAfter=found.tone_after, before=found.before, after=found.after,
-        below=found.below, meets=found.meets,
+        swatch=found.swatch, below=found.below, meets=found.meets,
     )  # fmt: skip

@@ -199,12 +199,6 @@ export class Canvas extends EventTarget {
     return this.scale / this.density / (this.through?.growth(x, y) ?? 1);
   }
 
-  /** The colour that is shown under a pointer, each channel 0..1. @param {{ clientX: number, clientY: number }} event */
-  colourAt(event) {
-    const { x, y } = this.screenAt(event);
-    return [...this.pen.getImageData(Math.floor(x) + this.#offset, Math.floor(y), 1, 1).data].slice(0, 3).map((code) => code / 255);
-  }
-
   /** What is shown is another thing: its size, its deepest level, and what carries it to what is drawn in. A new size is
    * laid anew, in the middle of the screen where it was fitted. @param {number[]} size @param {number} deepest @param {number[] | null} through */
   lay([width, height], deepest, through) {

@@ -116,7 +116,7 @@ export class Measures {
   #showChip(spot) {
     this.chip.hidden = !spot?.then;
     if (this.chip.hidden) return;
-    find(this.chip, '[data-chip="now"]', HTMLElement).style.background = `rgb(${spot.after.join(" ")})`;
+    find(this.chip, '[data-chip="now"]', HTMLElement).style.background = `rgb(${spot.swatch.join(" ")})`;
     find(this.chip, '[data-chip="then"]', HTMLElement).style.background = `rgb(${spot.then.join(" ")})`;
     find(this.chip, "span", HTMLElement).textContent = `${Math.round(spot.toneAfter * 100)} → ${Math.round(spot.toneThen * 100)} %`;
   }

@@ -2,6 +2,7 @@
 
 import { Plane } from "../canvas/plane.js";
 import { drawn } from "../core/dom.js";
+import { get } from "../core/server.js";
 import { FRAME } from "../core/session.js";
 import { cut, isConvex } from "./crop.js";
 
@@ -171,11 +172,15 @@ export class PickingColour {
   /** @param {PointerEvent} _event */
   move(_event) {}
 
-  end() {
+  /** The plate's own values there, whatever the screen makes of them. */
+  async end() {
     const { hand, canvas, session } = this.framing.bench;
-    const colour = hand.lastPointer ? canvas.colourAt(hand.lastPointer) : null;
-    if (colour) session.set("border.colour", colour, FRAME);
     this.framing.take("");
+    if (!hand.lastPointer) return;
+    const { x, y } = canvas.shownAt(hand.lastPointer);
+    const question = new URLSearchParams({ x: x.toFixed(1), y: y.toFixed(1), level: String(canvas.level), whole: "1" });
+    const spot = await get(`${session.url}spot?${question}`).catch(() => null);
+    if (spot?.after) session.set("border.colour", spot.after.map((/** @type {number} */ code) => code / 255), FRAME);
   }
 
   giveUp() { this.framing.take(""); }
