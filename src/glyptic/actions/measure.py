@@ -142,7 +142,7 @@ def curve_faults(workshop: Workshop, stack: Stack, layer: str) -> dict[str, list
 @dataclass(frozen=True)
 class Spot:
     """A spot of the picture before and after: tone 0..1 and 8-bit codes in the plate's space; swatch: after, in sRGB.
-    below: red, green, blue and tone of what reaches the chosen layer there, the mean of the pixels next to each other."""
+    below: red, green, blue and tone of what reaches the chosen layer there, the mean of pixels next to each other."""
 
     tone_before: float
     tone_after: float
