@@ -48,6 +48,14 @@ class Covered(PlaneNode):
     def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
         return flat_or_plane(self._coverage(reader, rect))
 
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        kind = self.kind
+        if isinstance(kind, Drawn):
+            return kind.known(self.settings, reader.patch(rect))
+        if isinstance(kind, Pictured) and self.picture is not None:
+            return kind.known_from(self.settings, self.picture, reader.patch(rect))
+        return None
+
     def _coverage(self, reader: Reader, rect: Rect) -> Plane:
         kind, patch = self.kind, reader.patch(rect)
         if isinstance(kind, Drawn):
@@ -65,6 +73,7 @@ class Feathered(PlaneNode):
     def __init__(self, plane: PlaneNode, sigma: float) -> None:
         super().__init__(digest("feather", sigma))
         self.kept = True
+        self.plane_below = plane
         self._soft = Surroundings(BLUR, Values({"sigma": sigma}), plane)
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
@@ -72,6 +81,11 @@ class Feathered(PlaneNode):
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
         return flat_or_plane(self._soft.evaluate(reader, rect)[0])
+
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        """Of nothing all around comes nothing; of anything else what rounding makes of it."""
+        around = self.plane_below.known(reader, reader.within(self._soft.basis(reader, rect)))
+        return around if around == 0 else None
 
 
 def _show(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
@@ -94,6 +108,8 @@ def _replace(m: Plane | Flat, p: Plane | Flat) -> Plane | Flat:
     return p
 
 
+LEAVES = {("show", 1.0): 1.0, ("hide", 1.0): 0.0, ("keep", 0.0): 0.0}
+"""What a part of one value leaves of any mask: all of it shown, or nothing."""
 RULES: dict[str, Callable[[Plane | Flat, Plane | Flat], Plane | Flat]] = {
     "show": _show, "hide": _hide, "keep": _keep, "replace": _replace,
 }  # fmt: skip
@@ -121,6 +137,18 @@ class Covering:
             return m
         p = reader.plane(self.node, rect)
         return RULES[self.op](m, ONE - p if self.invert else p)
+
+    def known_onto(self, m: float | None, reader: Reader, rect: Rect) -> float | None:
+        """The one value it leaves of a mask that has one all over a rectangle, or of any; None where it may not."""
+        if m is not None and _changes_nothing(self.op, float32(m)):
+            return m
+        p = self.node.known(reader, rect)
+        if p is None:
+            return None
+        p = 1 - p if self.invert else p
+        if m is None:
+            return p if self.op == "replace" else LEAVES.get((self.op, p))
+        return float(RULES[self.op](float32(m), float32(p)))
 
 
 def _changes_nothing(op: str, m: Plane | Flat) -> bool:
@@ -158,6 +186,13 @@ class Painted:
         mixed = np.asarray(np.where(m == 1, opened, closed + m * (opened - closed)), float32)
         return mixed if mixed.ndim else float32(mixed)
 
+    def known_onto(self, m: float | None, reader: Reader, rect: Rect) -> float | None:
+        """As Covering's."""
+        if m in (0.0, 1.0):
+            return (self.from_open if m else self.from_closed).known(reader, rect)
+        closed, opened = self.from_closed.known(reader, rect), self.from_open.known(reader, rect)
+        return closed if closed == opened else None
+
 
 class Combined(PlaneNode):
     """Start (a value, or another mask), then the parts in order, then invert. Kept where it depends on nothing that is
@@ -191,6 +226,12 @@ class Combined(PlaneNode):
             m = part.onto(m, reader, rect)
         return ONE - m if self.invert else m
 
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        m = self.under.known(reader, rect)
+        for part in self.parts:
+            m = part.known_onto(m, reader, rect)
+        return m if m is None or not self.invert else 1 - m
+
 
 class Grown(PlaneNode):
     """What is shown grown by so many full-size pixels, or shrunk: the greatest or the least value within a disc."""
@@ -207,6 +248,9 @@ class Grown(PlaneNode):
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.place(tx, ty), reader.keys_around(self.below, tx, ty, self._reach(reader)))
+
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        return self.below.known(reader, reader.within(rect.grown(self._reach(reader))))
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
         around = reader.read_around(self.below, rect.grown(self._reach(reader)))[0]
@@ -236,11 +280,18 @@ class Moved(PlaneNode):
         if function is None:
             return m
         if not isinstance(m, np.ndarray) or m.ndim == 0:
-            return float32(function(np.array([m], np.float64))[0])
+            return self._moved(float(m))
         table = reader.cache.ready(self.own, lambda: make_table(function))
         out = m[None].copy()
         through(out, flat(1.0, m.shape), (table,))
         return flat_or_plane(out[0])
+
+    def _moved(self, m: float) -> float32:
+        return float32(m if self.function is None else self.function(np.array([m], np.float64))[0])
+
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        m = self.below.known(reader, rect)
+        return m if m is None else float(self._moved(m))
 
 
 class Thinned(PlaneNode):
@@ -256,6 +307,10 @@ class Thinned(PlaneNode):
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | Flat:
         return ONE - self.density * (ONE - reader.plane(self.below, rect))
+
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        m = self.below.known(reader, rect)
+        return m if m is None else float(ONE - self.density * (ONE - float32(m)))
 
 
 Sources = Callable[..., Picture]

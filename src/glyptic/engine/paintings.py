@@ -42,6 +42,9 @@ class Blank(PlaneNode):
     def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
         return float32(self.value)
 
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        return self.value
+
 
 class Strokes(PlaneNode):
     """A run of strokes towards a value, over `under`."""
@@ -60,15 +63,19 @@ class Strokes(PlaneNode):
 
     def touching(self, reader: Reader, rect: Rect) -> list[Stroke]:
         """The strokes that may touch a rectangle, in order."""
+        return [self.strokes[i] for i in np.flatnonzero(self._hit(reader, rect))]
+
+    def _hit(self, reader: Reader, rect: Rect) -> NDArray[np.bool_]:
+        """Of each stroke whether it may touch a rectangle."""
         areas = self._areas.get(reader.level)
         if areas is None:
             rows = [(r.x, r.y, r.right, r.bottom) for r in (touched(s, reader.level) for s in self.strokes)]
             areas = self._areas[reader.level] = np.array(rows, np.int64).reshape(-1, 4)
-        hit = (
+        hit: NDArray[np.bool_] = (
             (areas[:, 0] < rect.right) & (areas[:, 2] > rect.x)
             & (areas[:, 1] < rect.bottom) & (areas[:, 3] > rect.y)
         )  # fmt: skip
-        return [self.strokes[i] for i in np.flatnonzero(hit)]
+        return hit
 
     def _states(self, reader: Reader, tx: int, ty: int) -> list[bytes]:
         """The keys of the tile before any stroke and after each of those that touch it; remembered by the node."""
@@ -85,6 +92,9 @@ class Strokes(PlaneNode):
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         return self._states(reader, tx, ty)[-1]
+
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        return None if self._hit(reader, rect).any() else self.under.known(reader, rect)
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
         """A tile: from the latest earlier state that is still kept, the strokes since laid over it."""
@@ -123,6 +133,9 @@ class Evened(PlaneNode):
             return reader.key(self.under, tx, ty)
         return digest(self.own, reader.key(self.under, tx, ty), reader.key(self._soft, tx, ty))
 
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        return None if self._touches(reader, rect) else self.under.known(reader, rect)
+
     def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
         if not self._touches(reader, rect):
             return reader.plane(self.under, rect)
@@ -146,6 +159,9 @@ class Settled(PlaneNode):
 
     def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
         return reader.plane(self.node, rect)
+
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        return self.node.known(reader, rect)
 
 
 STATE_WEIGHT = 58

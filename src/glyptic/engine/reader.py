@@ -100,6 +100,10 @@ class PlaneNode(Node):
     def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
         """(h, w) of a rectangle, not to be written, or the one value it has everywhere."""
 
+    def known(self, reader: Reader, rect: Rect) -> float | None:
+        """The one value it has all over a rectangle, where that follows without a pixel; None where it may not."""
+        return None
+
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         found = self.plane(reader, rect)
         if isinstance(found, np.ndarray):
@@ -129,6 +133,10 @@ class Step(Node):
     @abstractmethod
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         """A digest of the step and of every input but the pixels straight below."""
+
+    def key_over(self, reader: Reader, tx: int, ty: int, below: bytes) -> bytes:
+        """The key of a tile, from that of what lies straight below."""
+        return digest(self.inputs(reader, tx, ty), below)
 
     def merged(self, following: Step) -> Step | None:
         """One step that does what this one and the one straight above it do, where there is such."""
@@ -230,7 +238,7 @@ class Reader:
         if made is None:
             made = at.keys[spot] = at.key(self, tx, ty)
         for step in reversed(chain):
-            made = step.keys[spot] = digest(step.inputs(self, tx, ty), made)
+            made = step.keys[spot] = step.key_over(self, tx, ty, made)
         return made
 
     def remember(self, of: HasKeys, x: int, y: int, make: Callable[[], bytes]) -> bytes:

@@ -112,6 +112,20 @@ class LayerStep(Step):
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(self.own, reader.key(self.mask, tx, ty) if self.mask is not None else b"")
 
+    def key_over(self, reader: Reader, tx: int, ty: int, below: bytes) -> bytes:
+        return (
+            self.untouched(reader, tx, ty, below)
+            if self._is_closed(reader, tx, ty)
+            else super().key_over(reader, tx, ty, below)
+        )
+
+    def untouched(self, reader: Reader, tx: int, ty: int, below: bytes) -> bytes:
+        """The key of a tile over which the layer shows nowhere: nothing is made anew there when it changes."""
+        return below
+
+    def _is_closed(self, reader: Reader, tx: int, ty: int) -> bool:
+        return self.mask is not None and self.mask.known(reader, reader.tile_rect(tx, ty)) == 0
+
     def ready(self, reader: Reader, kind: Kind) -> Any:
         """What a kind makes of the layer's settings, made once."""
         return reader.cache.ready(self._ready, lambda: kind.ready(self.layer.settings, self.space))
@@ -290,6 +304,9 @@ class GroupStep(LayerStep):
 
     def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
         return digest(super().inputs(reader, tx, ty), reader.key(self.backdrop, tx, ty))
+
+    def untouched(self, reader: Reader, tx: int, ty: int, below: bytes) -> bytes:
+        return reader.key(self.backdrop, tx, ty)
 
     def over(self, reader: Reader, px: Planes, rect: Rect) -> Planes:
         mask = self.masked(reader, rect)

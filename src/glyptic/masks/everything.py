@@ -20,5 +20,8 @@ class Everything(Drawn):
     def coverage(self, settings: Values, patch: Patch) -> Plane:
         return np.ones(patch.shape, np.float32)
 
+    def known(self, settings: Values, patch: Patch) -> float | None:
+        return 1.0
+
 
 EVERYTHING = Everything()

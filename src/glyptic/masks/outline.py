@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from numpy.typing import NDArray
 
-from glyptic.masks.part import Drawn
+from glyptic.masks.part import Drawn, misses
 from glyptic.params import Polygon, Schema, Values
 from glyptic.pixels.compiled import Plane, kernel
 from glyptic.pixels.shapes import Patch
@@ -75,6 +75,10 @@ class Outline(Drawn):
         points = np.array(settings["points"], np.float64)
         _fill(points, patch.rect.x, patch.rect.y, patch.step, LINES, SHARES, out)
         return out
+
+    def known(self, settings: Values, patch: Patch) -> float | None:
+        xs, ys = zip(*settings["points"], strict=True)
+        return 0.0 if misses(patch, min(xs), min(ys), max(xs), max(ys)) else None
 
 
 OUTLINE = Outline()

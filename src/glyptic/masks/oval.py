@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from math import cos, hypot, radians, sin
 from typing import Any, ClassVar
 
 import numpy as np
 
-from glyptic.masks.part import Drawn
+from glyptic.masks.part import Drawn, at_corners, misses
 from glyptic.params import Point, Radii, Schema, Toggle, Turn, Values
 from glyptic.params.scalar import share
 from glyptic.pixels.compiled import Plane
@@ -33,6 +34,15 @@ class Oval(Drawn):
     def coverage(self, settings: Values, patch: Patch) -> Plane:
         p = oval(patch, settings["centre"], settings["radii"], settings["rotation"], settings["softness"])
         return p if settings["inside"] else np.float32(1) - p
+
+    def known(self, settings: Values, patch: Patch) -> float | None:
+        """Nothing beside the ellipse; all of it where the corners lie within, for it is convex."""
+        (x, y), (a, b), turn = settings["centre"], settings["radii"], radians(settings["rotation"])
+        across, down = hypot(a * cos(turn), b * sin(turn)), hypot(a * sin(turn), b * cos(turn))
+        outside, inside = (0.0, 1.0) if settings["inside"] else (1.0, 0.0)
+        if misses(patch, x - across, y - down, x + across, y + down):
+            return outside
+        return inside if set(at_corners(self, settings, patch)) == {inside} else None
 
 
 OVAL = Oval()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from abc import ABC
+from dataclasses import replace
 from math import floor
 from typing import Any, ClassVar
 
@@ -41,6 +42,24 @@ class Drawn(PartKind):
         """p in 0..1 for each pixel of the patch."""
         raise NotImplementedError
 
+    def known(self, settings: Values, patch: Patch) -> float | None:
+        """The one value that p has all over a patch, where that follows from a few numbers; None where it may not."""
+        return None
+
+
+def at_corners(kind: Drawn, settings: Values, patch: Patch) -> list[float]:
+    """p at the four corners of a patch and a pixel beyond them."""
+    rect = patch.rect.grown(1)
+    places = [(x, y) for x in (rect.x, rect.right - 1) for y in (rect.y, rect.bottom - 1)]
+    return [float(kind.coverage(settings, replace(patch, rect=Rect(x, y, 1, 1)))[0, 0]) for x, y in places]
+
+
+def misses(patch: Patch, left: float, top: float, right: float, bottom: float) -> bool:
+    """Whether an area in full-size pixels lies beside a patch and a pixel around it."""
+    rect, step = patch.rect.grown(1), patch.step
+    across = right < rect.x * step or left > rect.right * step
+    return across or bottom < rect.y * step or top > rect.bottom * step
+
 
 class Looked(PartKind):
     """A part whose coverage follows from the pixels below the layer, or from the base (setting `of`)."""
@@ -55,12 +74,23 @@ class Looked(PartKind):
         raise NotImplementedError
 
 
+LOOKED_EVERY = 16
+"""Rows from one that is looked at first to the next: what is not empty is told by few."""
 SHIFT = Shift(label="Shifted", default=(0.0, 0.0), help="How far the picture was shifted, in pixels.")
 
 
 class Pictured(PartKind):
     """A part whose coverage is a grey picture of the base's size (setting `source`), shifted (setting `shift`); what is
     beyond its border is not covered."""
+
+    def known_from(self, settings: Values, picture: Picture, patch: Patch) -> float | None:
+        """0 where the picture's codes are, all over a patch; None anywhere else."""
+        dx, dy = settings["shift"]
+        if dx != 0 or dy != 0:
+            return None
+        rect = patch.rect
+        codes = picture.colour.codes(patch.level)[0, rect.y : rect.bottom, rect.x : rect.right]
+        return None if codes[::LOOKED_EVERY].any() or codes.any() else 0.0
 
     def coverage_from(self, settings: Values, picture: Picture, patch: Patch) -> Plane:
         """p in 0..1; a shift of whole pixels of the level moves whole pixels, others go between them (linear)."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from glyptic.masks.part import Drawn
+from glyptic.masks.part import Drawn, at_corners
 from glyptic.params import Choice, Point, Schema, Values
 from glyptic.pixels.compiled import Plane, kernel
 from glyptic.pixels.shapes import Patch, along, eased
@@ -41,6 +41,11 @@ class Ramp(Drawn):
         u = along(patch, settings["from"], settings["to"])
         _fall(u, settings["ease"] == "smooth")
         return np.asarray(u)
+
+    def known(self, settings: Values, patch: Patch) -> float | None:
+        """It falls in one direction: what the corners have is what there is."""
+        found = set(at_corners(self, settings, patch))
+        return found.pop() if found in ({0.0}, {1.0}) else None
 
 
 RAMP = Ramp()
