@@ -37,7 +37,10 @@ def shop(tmp_path):
 
 def test_the_shares_are_the_whole():
     budget = Budget(1600)
-    assert budget.tiles + budget.tables + budget.shown + budget.keys + budget.hand == budget.whole
+    assert (
+        budget.tiles + budget.tables + budget.shown + budget.codes + budget.scratch + budget.keys + budget.hand
+        == budget.whole
+    )
 
 
 def test_a_day_of_work_stays_within_the_budget(shop):

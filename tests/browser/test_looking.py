@@ -185,3 +185,17 @@ def test_the_checks_find_mend_and_leave(dark):
     expect(page.locator("#checks-say")).to_contain_text("found")
     expect(finding).to_have_count(0)
     assert dark.current().stack.layers[-1].name == "Last light"
+
+
+def test_when_the_hand_rests_the_picture_becomes_exact_and_says_so(bench):
+    sign = bench.page.locator("#exact")
+    bench.add("sharpen")
+    expect(sign).to_have_text("exact")
+    bench.opacity_on_desk().fill("40")
+    bench.opacity_on_desk().press("Enter")
+    expect(sign).to_be_hidden()
+    expect(sign).to_have_text("exact")
+    bench.page.keyboard.press("Escape")
+    bench.page.locator('.zoombar [data-zoom="one"]').click()
+    expect(sign).to_be_hidden()
+    expect(sign).to_have_text("exact")

@@ -15,14 +15,15 @@ class Budget:
     budget: pieces of grain and planes of one value.
 
     tiles: what lies below the layer worked on, paintings, blurs; with the tables made of settings. shown: tiles as the
-    page has them. keys: what plans and paintings know of their tiles. hand: strokes being drawn.
+    page has them. codes, scratch: full-size tiles of the finished picture, and what they are made of, while the hand
+    rests. keys: what plans and paintings know of their tiles. hand: strokes being drawn.
     """
 
     whole: int = DEFAULT
 
     @property
     def tiles(self) -> int:
-        return self.whole * 10 // 16
+        return self.whole * 7 // 16
 
     @property
     def tables(self) -> int:
@@ -31,6 +32,14 @@ class Budget:
     @property
     def shown(self) -> int:
         return self.whole * 2 // 16
+
+    @property
+    def codes(self) -> int:
+        return self.whole * 2 // 16
+
+    @property
+    def scratch(self) -> int:
+        return self.whole // 16
 
     @property
     def keys(self) -> int:

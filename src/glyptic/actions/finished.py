@@ -41,12 +41,14 @@ class Made:
 
 @dataclass(frozen=True)
 class Finished:
-    """What a plan makes, with the frame's border or without; or a part of it, in full-size pixels; at a level."""
+    """What a plan makes, with the frame's border or without; or a part of it, in full-size pixels; at a level, which
+    exact makes of the full size."""
 
     plan: Plan
     border: bool = True
     level: int = 0
     part: Rect | None = None
+    exact: bool = False
 
     @property
     def region(self) -> Rect | None:
@@ -64,8 +66,8 @@ class Finished:
         return rect.w, rect.h
 
     def rendering(self, depth: int) -> Rendering:
-        cache = cache_for(self.plan, level=self.level)
-        return Rendering(self.plan, cache, self.level, self.region, depth)
+        cache = cache_for(self.plan, level=0 if self.exact else self.level)
+        return Rendering(self.plan, cache, self.level, self.region, depth, exact=self.exact)
 
     def resized(self, size: tuple[int, int], sharpen: tuple[str, float], progress: Progress) -> Made:
         """At another size (width, height), by Lanczos in linear light, and sharpened. sharpen: of SHARPENING or none,

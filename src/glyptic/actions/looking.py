@@ -38,6 +38,8 @@ class Looking:
     against: Stack | None = None
     screen: str = "srgb"
     press: Press | None = None
+    exact: bool = False
+    """Whether it is made of full-size pixels, whatever the level."""
 
     def __post_init__(self) -> None:
         if self.view not in VIEWS:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -11,6 +13,7 @@ from glyptic.base.errors import DocumentError, Fault, NotFound
 from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
+from glyptic.engine.exact import Exact
 from glyptic.engine.plan import AT_REST, Plan
 from glyptic.engine.reader import Node, Reader
 from glyptic.engine.render import Rendering
@@ -46,14 +49,27 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     dress = Dress(looking.hatch, against, looking.press if view.printed else None)
 
     def node() -> Node:
-        made = view.node(plan, looking.layer, dress)
+        made = exact_node(workshop, plan, looking) if looking.exact else view.node(plan, looking.layer, dress)
         return made if looking.screen == OWN else shown_in(made, SPACES[looking.screen])
 
-    name = f"{view.name} {looking.screen}"
+    name = f"{view.name} {looking.screen} {looking.exact}"
     name += f" {looking.hatch}" if view.hatched else ""
     name += f" {dress.press.key.hex()} {dress.press.marks}" if dress.press else ""
     shown = plan.view(name, looking.layer, node) if against is None else node()
     return plan.reader(workshop.tiles, looking.level, trail), shown
+
+
+def exact_node(workshop: Workshop, plan: Plan, looking: Looking) -> Exact:
+    """A view in the plate's own space as it is made of full-size pixels."""
+    view = VIEWS[looking.view]
+    if not view.exact:
+        raise DocumentError([Fault("exact", f"is not for the view {view.title}")])
+    made = plan.view(
+        f"exact {view.name}",
+        looking.layer,
+        lambda: Exact(view.node(plan, looking.layer, Dress()), workshop.codes, workshop.scratch),
+    )
+    return cast(Exact, made)
 
 
 def _against(workshop: Workshop, plan: Plan, looking: Looking) -> Node | None:

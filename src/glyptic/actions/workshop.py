@@ -85,6 +85,8 @@ class Workshop:
     budget: Budget = field(default_factory=Budget)
     tiles: TileCache = field(init=False)
     shown: TileCache = field(init=False)
+    codes: TileCache = field(init=False)
+    scratch: TileCache = field(init=False)
     stacks: Recent[bytes, Stack] = field(default_factory=lambda: Recent(64))
     pictures: Recent[str, Picture] = field(default_factory=lambda: Recent(16))
     plans: Recent[tuple[int, int], tuple[Stack, Plan]] = field(init=False)
@@ -113,6 +115,8 @@ class Workshop:
         budget = self.budget
         self.tiles = TileCache(budget.tiles, self.store.tiles.get, tables=budget.tables)
         self.shown = TileCache(budget.shown)
+        self.codes = TileCache(budget.codes)
+        self.scratch = TileCache(budget.scratch, self.store.tiles.get)
         self.plans = Recent(32, budget.keys // 2, lambda kept: kept[1].weight)
         self.chains = Chains(budget.keys // 2)
         self.in_hand = Recent(8, budget.hand, lambda hand: hand.bytes)
@@ -125,6 +129,8 @@ class Workshop:
             "tiles": (self.tiles.bytes, self.budget.tiles),
             "tables": (self.tiles.table_bytes, self.budget.tables),
             "shown": (self.shown.bytes, self.budget.shown),
+            "codes": (self.codes.bytes, self.budget.codes),
+            "scratch": (self.scratch.bytes, self.budget.scratch),
             "plans": (self.plans.bytes, half),
             "paintings": (self.chains.bytes, half),
             "hand": (self.in_hand.bytes, self.budget.hand),

@@ -24,6 +24,7 @@ def declare(commands: Any) -> None:
     parser.add_argument("out", type=Path, metavar="OUT.png|.tif|.jpg|.webp|.avif|.jxl")
     parser.add_argument("--region", metavar="X,Y,W,H", help="full-size pixels of what comes out; clipped to it")
     parser.add_argument("--level", default="0", metavar="N", help="render at 1/2^N of the size")
+    parser.add_argument("--exact", action="store_true", help="with --level: of what is made at full size, the mean")
     parser.add_argument(
         "--ground", default="ffffff", metavar="RRGGBB", help="what a picture with alpha is laid over in a JPEG"
     )
@@ -79,7 +80,7 @@ def run(options: argparse.Namespace) -> None:
     for note in opened.base.metadata.notes:
         print(f"note: {note}", file=sys.stderr)
     wanted = rendering(opened, level, region, 8, options.until, not options.no_frame)
-    finished = Finished(wanted.plan, delivery.values["border"], level, region)
+    finished = Finished(wanted.plan, delivery.values["border"], level, region, options.exact)
     metadata, words = opened.base.metadata, opened.stack.notes.words
     source = came if delivery.values["profile"] == OWN else None
     write_finished(options.out, finished, replace(delivery, ground=ground), metadata, words, source=source)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property, partial
 
 import numpy as np
@@ -12,6 +12,7 @@ import numpy as np
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.engine.cache import Deep, TileCache
+from glyptic.engine.exact import full_size
 from glyptic.engine.framed import Framed
 from glyptic.engine.plan import Plan
 from glyptic.engine.pool import Crew, crew
@@ -19,6 +20,7 @@ from glyptic.engine.reader import Node, Reader
 from glyptic.engine.steps import Base
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.compiled import Planes
+from glyptic.pixels.means import DEPTH, Means
 from glyptic.pixels.quantise import Samples, to_codes
 
 Codes = Callable[[Planes, int, Rect], Samples]
@@ -204,7 +206,7 @@ class Rendering:
 
     region: full-size pixels, or None for the whole picture. level: at 1/2^level of the size. depth: 8 or 16 bits,
     rounded half up once. node: what to render; the finished picture unless said. codes: how values of the working
-    space become codes, of so many channels.
+    space become codes, of so many channels. exact: a level is the mean of what is made at full size.
     """
 
     plan: Plan
@@ -215,6 +217,7 @@ class Rendering:
     node: Node | None = None
     codes: Codes = plain_codes
     channels: int = 3
+    exact: bool = False
 
     @cached_property
     def rect(self) -> Rect:
@@ -223,6 +226,24 @@ class Rendering:
 
     def bands(self) -> Iterator[tuple[Rect, Samples]]:
         """(rectangle of the level, its colour samples (h, w, 3)), band by band from the top."""
+        return self._reduced() if self.exact and self.level else self._straight()
+
+    def _reduced(self) -> Iterator[tuple[Rect, Samples]]:
+        """Each band the means of those of full size that it stands for."""
+        full = full_size(self.plan.reader(self.cache, self.level), self.rect)
+        fine = replace(self, level=0, region=full, depth=DEPTH, codes=plain_codes, channels=3)
+        height = max(TILE, 1 << self.level)
+        top, means = full.y, None
+        for band, rows in fine._straight():
+            bottom = min((top // height + 1) * height, full.bottom)
+            means = means or Means(Rect(full.x, top, full.w, bottom - top), self.level)
+            means.add(rows, band)
+            if band.bottom == bottom:
+                made = Rect(self.rect.x, top >> self.level, means.width, means.height)
+                yield made, self.codes(means.planes(), self.depth, made)
+                top, means = bottom, None
+
+    def _straight(self) -> Iterator[tuple[Rect, Samples]]:
         reader = self.plan.reader(self.cache, self.level, passing=True)
         with crew() as hands:
             node = self.node or self.plan.finished

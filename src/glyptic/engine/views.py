@@ -108,6 +108,8 @@ class View:
     """Depends on the press that is proofed."""
     unframed: bool = False
     """Shows the picture as if there were no frame."""
+    exact: bool = False
+    """At rest it is made of full-size pixels: nothing in it is drawn for the screen's own."""
 
     @property
     def listed(self) -> bool:
@@ -140,7 +142,7 @@ VIEWS = {
     view.name: view
     for view in (
         View("finished", "Finished", "The picture as it will be exported.",
-             lambda plan, layer, dress: plan.finished, "picture"),
+             lambda plan, layer, dress: plan.finished, "picture", exact=True),
         View("before", "Before", "As it was opened. Hold H for a moment's look.",
              lambda plan, layer, dress: plan.before, "picture"),
         View("split", "Split", "On one side of a line the picture, on the other what it is compared with (B).",
@@ -155,7 +157,7 @@ VIEWS = {
         View("change-stops", "Change in stops", "As Change, measured in stops.",
              lambda plan, layer, dress: _change(plan, dress, "stops"), compares=True),
         View("clipping", "Clipping", "Where no detail is left: blown warm, blocked blue. Zoom in for single specks.",
-             lambda plan, layer, dress: Clipping(plan.finished), "done"),
+             lambda plan, layer, dress: Clipping(plan.finished), "done", exact=True),
         View("mask-alone", "Mask alone", "The chosen layer's mask: white shows, black hides.",
              lambda plan, layer, dress: OneChannel(_mask(plan, layer)), "mask", "mask"),
         View("mask-over", "Mask over", "The picture, hatched where the chosen layer's mask hides it.",

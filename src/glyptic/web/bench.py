@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 from flask import Blueprint, Response, jsonify, render_template, request
 
 from glyptic.actions import aids, edit, history
 from glyptic.actions.comparing import side_of
+from glyptic.actions.exact import advance
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, shelf_picture, spot, then
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.pins import read_pins
@@ -71,7 +72,8 @@ def bench(plate_id: int) -> str:
         add_groups=_add_groups(current), pair=(PAIR_TITLE, PAIR_SAYS), state=page_state(current),
         declared=declared(picture.canvas, picture.alpha is not None),
         among=among(workshop(), plate_id), is_demo=current.name in demo_names(), change_scales=change_scales(),
-        pin_over=OVER, presses=list_presses(workshop()), proofing=PROOFING.params, kinds=KINDS, **fragments(current),
+        pin_over=OVER, presses=list_presses(workshop()), proofing=PROOFING.params, kinds=KINDS,
+        exact_views=" ".join(view.name for view in VIEWS.values() if view.exact), **fragments(current),
     )  # fmt: skip
 
 
@@ -131,6 +133,14 @@ def keys(plate_id: int) -> Response:
     other = side(plain)
     stack = current.stack if other is None else side_of(workshop(), current, other)
     return jsonify(revision=current.revision, keys=tile_keys(workshop(), stack, looking(plain, current.plate_id)))
+
+
+@blueprint.post("/exact")
+def go_on_exactly(plate_id: int) -> Response:
+    """Make some of what is looked at of full-size pixels: {"left", "of"} pieces. Asked again while nothing happens."""
+    plain, current = body(), workshop().current(plate_id)
+    left, whole = advance(workshop(), current.stack, replace(looking(plain, plate_id), exact=True))
+    return jsonify(revision=current.revision, left=left, of=whole)
 
 
 @blueprint.post("/stop")

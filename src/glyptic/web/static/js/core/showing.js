@@ -86,9 +86,15 @@ export class Showing extends EventTarget {
     return this.against && looking.view.startsWith("change") ? { ...looking, against: this.against } : looking;
   }
 
+  /** Something else is looked at: the number of this look. */
+  #look() {
+    this.dispatchEvent(new Event("looked"));
+    return (this.#looks += 1);
+  }
+
   /** Ask for what is on screen now; only the newest question counts. */
   async refresh() {
-    const number = (this.#looks += 1);
+    const number = this.#look();
     this.#overviewSoon();
     await Promise.resolve();
     if (number !== this.#looks || !this.canvas.ready || !this.#opened) return;
@@ -190,7 +196,7 @@ export class Showing extends EventTarget {
     const { chosen } = this.session.state;
     if (looking && keys.length) this.#remember({ ...looking, layer: chosen }, keys);
     if (looking && looking.view === this.view && looking.level === this.canvas.level && keys.length) {
-      this.#looks += 1;
+      this.#look();
       this.canvas.show(keys, looking.level);
       if (JSON.stringify(looking.rect) !== JSON.stringify(this.looking.rect)) this.refresh();
     } else {
@@ -227,7 +233,7 @@ export class Showing extends EventTarget {
   /** Let go of what is dragged, for an edit takes its place. */
   forgetDraft() {
     this.#newest = null;
-    this.#looks += 1;
+    this.#look();
   }
 
   /** Show what an edit would do while it is dragged: the newest value only, one question at a time, after all edits that
@@ -252,7 +258,7 @@ export class Showing extends EventTarget {
     const named = asked.arguments.layer === CHOSEN ? { ...asked, arguments: { ...asked.arguments, layer: session.chosen } } : asked;
     const looking = this.#dressed(this.canvas.lookingCoarser(view, session.chosen, this.#coarser));
     const started = performance.now();
-    const number = (this.#looks += 1);
+    const number = this.#look();
     const current = () => number === this.#looks;
     try {
       const { head, content } = await postForFramed(`${session.url}drafts`, { looking, ...named });

@@ -1,6 +1,7 @@
 /** The bench's page: its parts, in the order in which they need each other, and what belongs to none of them alone. */
 
 import { Comparing } from "../canvas/comparing.js";
+import { Exact } from "../canvas/exact.js";
 import { Pins } from "../canvas/pins.js";
 import { Looks } from "../canvas/looks.js";
 import { end } from "../core/busy.js";
@@ -77,7 +78,7 @@ const help = new Help(bench);
 /** Parts that nobody else asks for anything. */
 export const parts = [
   bars, new HandBar(bench), new Levels(bench), new ToneWindows(bench), new MaskCurve(bench), new HueRing(bench), new Stops(bench), new Findings(bench),
-  new Ways(bench), new Add(bench), new Log(bench), new Beginning(bench), new Proofs(bench), new Sets(bench), new Pins(bench), new Checks(bench), new Looks(bench), new Kept(bench), new Kits(bench), new Guide(bench), new FrameDesk(bench),
+  new Ways(bench), new Add(bench), new Log(bench), new Beginning(bench), new Proofs(bench), new Sets(bench), new Pins(bench), new Exact(bench), new Checks(bench), new Looks(bench), new Kept(bench), new Kits(bench), new Guide(bench), new FrameDesk(bench),
 ];
 exporting(bench);
 laying(bench);

@@ -1,0 +1,36 @@
+"""Exact at rest: while nothing happens, what is on screen is made of full-size pixels, a few at a time."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+from itertools import islice
+
+from glyptic.actions.looking import Looking
+from glyptic.actions.tiles import exact_node, plan_seen
+from glyptic.actions.workshop import Workshop
+from glyptic.base.threads import allowed
+from glyptic.document.values import Stack
+from glyptic.engine.pool import crew
+
+AT_ONCE = 0.05
+"""Seconds after which nothing new is begun: whoever comes back to work waits no longer than for one piece."""
+
+
+def advance(
+    workshop: Workshop, stack: Stack, looking: Looking, clock: Callable[[], float] = time.monotonic
+) -> tuple[int, int]:
+    """Make some of what the exact pixels of a view are means of; (pieces still missing, of how many)."""
+    until = clock() + AT_ONCE
+    plan = plan_seen(workshop, stack, looking)
+    reader, node = plan.reader(workshop.tiles, looking.level), exact_node(workshop, plan, looking)
+    tiles = list(looking.rect.meet(reader.bounds).tiles())
+    missing = [work for x, y in tiles for work in node.missing(reader, x, y)]
+    whole, pieces = len(tiles) << 2 * min(looking.level, 8), iter(missing)
+    left = len(missing)
+    with crew() as hands:
+        while left and clock() < until:
+            batch = list(islice(pieces, allowed()))
+            hands.all(batch)
+            left -= len(batch)
+    return left, whole
