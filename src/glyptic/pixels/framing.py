@@ -101,9 +101,10 @@ def _aim(
     h: Numbers, x: int, y: float, planes: Rectangle, size: Rectangle, spots: Spots, wx: Planes, wy: Planes
 ) -> None:
     """For a row of the sheet from (x, y) on: where the sixteen pixels around each place begin in the planes, −1 where
-    some of them are not in the picture, and their weights (4, n).
+    some of them are not in the picture, or not in the planes, and their weights (4, n).
 
-    planes: left, top and width of the planes in the picture; size: the picture's width and height.
+    planes: left, top, width and height of the planes in the picture; size: the picture's width and height. What is
+    around the crop falls on the picture, too, but not on the planes.
     """
     for j in range(spots.shape[0]):
         across = x + j + 0.5
@@ -116,6 +117,7 @@ def _aim(
         wy[0, j], wy[1, j], wy[2, j], wy[3, j] = _weight0(g), _weight1(g), _weight2(g), _weight3(g)
         inside = (column >= 1.0) & (row >= 1.0) & (column + 3.0 <= size[0]) & (row + 3.0 <= size[1])
         left, top = int(column) - 1 - planes[0], int(row) - 1 - planes[1]
+        inside &= (left >= 0) & (top >= 0) & (left + 4 <= planes[2]) & (top + 4 <= planes[3])
         spots[j] = top * planes[2] + left if inside else -1
 
 
@@ -129,11 +131,12 @@ def _frame_cubic(
     n, stride, plane = out.shape[2], px.shape[2], px.shape[1] * px.shape[2]
     flat = px.reshape(px.size)
     spots, wx, wy = np.empty(n, np.int64), np.empty((4, n), float32), np.empty((4, n), float32)
-    planes, size = np.array([x0, y0, stride]), np.array([width, height])
+    planes, size = np.array([x0, y0, stride, px.shape[1]]), np.array([width, height])
+    channels = px.shape[0] if stride >= 4 and px.shape[1] >= 4 else 0
     for i in range(out.shape[1]):
         deep = _shares(y + i, crop[1], crop[3])
         _aim(h, x, y + i + 0.5, planes, size, spots, wx, wy)
-        for c in range(px.shape[0]):
+        for c in range(channels):
             for j in range(n):
                 first = max(spots[j], 0) + c * plane
                 a, b, d, e = wx[0, j], wx[1, j], wx[2, j], wx[3, j]
