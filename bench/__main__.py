@@ -64,7 +64,7 @@ def main() -> None:
             "engine": lambda: engine.against_numpy(table), "sizes": lambda: engine.sizes(table),
             "pieces": lambda: engine.pieces(table), "areas": lambda: areas(table),
             "layers": lambda: engine.layers(table), "adjustments": lambda: adjustments(table), "viewports": lambda: working.viewports(table),
-            "tile": lambda: working.tile(table), "frames": lambda: (frames(table), registration(table)), "toggle": lambda: working.toggle_and_undo(table),
+            "tile": lambda: working.tile(table), "rest": lambda: working.at_rest(table), "frames": lambda: (frames(table), registration(table)), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
             "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)), "day": lambda: day(table), "checks": lambda: checks(table),
             "kits": lambda: (stroke_in_a_run(table), shoots(table)),

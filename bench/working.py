@@ -10,15 +10,19 @@ from typing import Any
 import numpy as np
 
 from bench.reference import SIZES, photograph, reference_layers, stack_of, strokes
-from bench.table import Spread, Table
+from bench.table import Spread, Table, timed
+from glyptic.actions.budget import Budget
 from glyptic.base.rectangles import TILE, Rect
 from glyptic.brush.coverage import Trail, coverage, touched
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.strokes import with_stroke
 from glyptic.document.values import Stroke
 from glyptic.engine.cache import TileCache
+from glyptic.engine.exact import Exact
 from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import make_plan
+from glyptic.engine.pool import crew
+from glyptic.engine.reader import Reader
 from glyptic.engine.render import Rendering
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.params import Values
@@ -179,3 +183,43 @@ def stroke_counts(table: Table) -> None:
         took = time.perf_counter() - start
         what = f"{count} strokes on a mask, 24 megapixels at level 2: laid; the whole picture with one more"
         table.add("Strokes (median / p95)", what, f"{first:.2f} s; {1000 * took:.0f} ms")
+
+
+def at_rest(table: Table) -> None:
+    """The whole picture at fit made exact, as while the hand rests: at first, after a change in layer 3, whose mask is
+    painted all over, and after one in a layer with a small mask."""
+    picture, budget = photograph(WIDTH, HEIGHT), Budget()
+    oval = {"kind": "oval", "centre": [WIDTH * 0.3, HEIGHT * 0.4], "radii": [200, 150], "softness": 0.5}
+    small = {
+        "id": "small",
+        "kind": "exposure",
+        "settings": {"stops": 0.2},
+        "mask": {"start": "closed", "parts": [oval]},
+    }
+    stack = stack_of([*reference_layers(WIDTH, HEIGHT)[:-1], small, reference_layers(WIDTH, HEIGHT)[-1]])
+    tiles, chains = TileCache(budget.tiles), Chains()
+    codes, scratch = TileCache(budget.codes), TileCache(budget.scratch)
+    for name, layer, stops in (
+        ("at first", CHANGED, 0.4), ("after a change in layer 3", CHANGED, 0.6),
+        ("after a change in a layer with a small mask", "small", 0.4),
+    ):  # fmt: skip
+        before = stack.find(layer)
+        assert before is not None
+        stack = stack.replaced(replace(before, settings=Values({**before.settings, "stops": stops})))
+        plan = make_plan(stack, lambda source: picture, chains)
+        reader, node = plan.reader(tiles, 2), Exact(plan.finished, codes, scratch)
+        made = 0
+
+        def work(reader: Reader = reader, node: Exact = node) -> None:
+            nonlocal made
+            with crew() as hands:
+                for x, y in reader.bounds.tiles():
+                    pieces = node.missing(reader, x, y)
+                    made += len(pieces)
+                    hands.all(pieces)
+                    reader.tile(node, x, y)
+
+        took = timed(work)
+        all_pieces = sum(1 for _ in plan.outer.at(0).tiles())
+        figure = f"{took.wall:.1f} s wall, {took.cpu:.1f} s CPU; {made} of {all_pieces} tiles made"
+        table.add("Exact at rest, 24 megapixels, 12 layers, fit", name, figure, "2 s CPU" if layer == "small" else "")

@@ -17,11 +17,17 @@ from glyptic.document.codec import parse_stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.reader import Reader
-from glyptic.engine.render import render
+from glyptic.engine.render import Rendering, render
+from glyptic.engine.shown import shown_in
 from glyptic.engine.views import VIEWS, Dress
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.writing import FORMATS, Output, encode_picture
+from PIL import Image
+from glyptic.formats import read_picture
+from glyptic.formats.icc import of_space
+from glyptic.formats.wish import Wish
+from glyptic.pixels.spaces import DISPLAY_P3, WIDE
 from tests.properties.stacks import StackMaker
 from tests.conftest import colourful, picture_of
 
@@ -44,15 +50,21 @@ for seed in range(40):
     plan = make_plan(parse_stack(StackMaker(seed, whole=seed % 2 == 1).stack(8), VOCABULARY), lambda source: picture)
     for level in (0, 2):
         made = render(plan, TileCache(), level, depth=16 if level else 8)
+    made = Rendering(plan, TileCache(), 1, exact=True).whole()
     layer = list(plan.below)[-1]
     for view in VIEWS.values():
-        Reader(TileCache(), Canvas(300, 280), 1).read(view.node(plan, layer, Dress()), Reader(TileCache(), Canvas(300, 280), 1).bounds)
+        node = shown_in(view.node(plan, layer, Dress()), DISPLAY_P3)
+        Reader(TileCache(), Canvas(300, 280), 1).read(node, Reader(TileCache(), Canvas(300, 280), 1).bounds)
 for name, chosen in FORMATS.items():
     for depth in chosen.depths:
         codes = colourful(70, 50) if depth == 16 else colourful(70, 50) >> 8
         samples = np.moveaxis(codes, 0, 2).astype(f"uint{depth}")
         encode_picture(samples, samples[:, :, 0], Output(name, depth), Metadata())
         encode_picture(samples, None, Output(name, depth), Metadata())
+buffer = io.BytesIO()
+Image.fromarray((colourful(30, 20) >> 8).astype(np.uint8).transpose(1, 2, 0)).save(buffer, "PNG", icc_profile=of_space(DISPLAY_P3))
+read_picture(buffer.getvalue())
+read_picture(buffer.getvalue(), wish=Wish(WIDE))
 for name, signatures in compiled().items():
     late = signatures - before.get(name, set())
     if late:

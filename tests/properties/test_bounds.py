@@ -27,5 +27,5 @@ print("drawn")
 
 def test_no_kernel_goes_beyond_its_arrays(tmp_path):
     checked = {**os.environ, "NUMBA_BOUNDSCHECK": "1", "XDG_CACHE_HOME": str(tmp_path)}
-    done = subprocess.run([sys.executable, "-c", SCRIPT], env=checked, capture_output=True, text=True)
+    done = subprocess.run([sys.executable, "-c", SCRIPT], check=False, env=checked, capture_output=True, text=True)
     assert done.stdout == "drawn\n", done.stderr[-2000:]

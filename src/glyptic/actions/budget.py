@@ -23,7 +23,7 @@ class Budget:
 
     @property
     def tiles(self) -> int:
-        return self.whole * 7 // 16
+        return self.whole * 6 // 16
 
     @property
     def tables(self) -> int:
@@ -39,7 +39,7 @@ class Budget:
 
     @property
     def scratch(self) -> int:
-        return self.whole // 16
+        return self.whole * 2 // 16
 
     @property
     def keys(self) -> int:

@@ -21,18 +21,22 @@ from llvmlite import binding
 
 from glyptic.adjust import KINDS
 from glyptic.analysis.difference import changes
+from glyptic.base.rectangles import Rect
 from glyptic.document.codec import parse_stack
 from glyptic.document.values import FORMAT, VERSION, Stack
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
+from glyptic.engine.shown import carry
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import FORMATS, Metadata, Sheet
+from glyptic.formats.shaper import Shaper
 from glyptic.masks import PARTS
 from glyptic.pixels.compiled import MADE
 from glyptic.pixels.kept_code import KEPT
+from glyptic.pixels.means import Means
 from glyptic.pixels.pyramid import Picture, Pyramid
-from glyptic.pixels.spaces import SRGB, luminances, tone
+from glyptic.pixels.spaces import DISPLAY_P3, SRGB, luminances, tone
 
 SIDE = 64
 LATER = 10.0
@@ -87,6 +91,18 @@ def _render(layers: list[dict[str, object]]) -> None:
             render(plan, TileCache(), level, depth=depth)
 
 
+def _colours() -> None:
+    """Colours carried from one space to another: for a screen, and of a file with a profile; and full size reduced."""
+    px = np.zeros((3, 2, 2), np.float32)
+    carry(px, DISPLAY_P3, SRGB)
+    shaper = Shaper(np.zeros((3, 65536), np.float32), np.eye(3))
+    for depth in (np.uint8, np.uint16):
+        shaper.carry(np.zeros((2, 2, 3), depth), SRGB)
+    means = Means(Rect(0, 0, 2, 2), 1)
+    means.add(np.zeros((2, 2, 3), np.uint16), Rect(0, 0, 2, 2))
+    means.planes()
+
+
 def _frame() -> None:
     """Draw a small picture, with alpha and another one laid by its corners, through frames that turn it: as fine as it
     is, finer, and coarser."""
@@ -121,6 +137,7 @@ def _jobs() -> dict[str, Job]:
     pieces["formats"] = _write
     pieces["frame"] = _frame
     pieces["maps"] = _maps
+    pieces["colours"] = _colours
     order = [name for name in DEAREST if name in pieces] + [name for name in pieces if name not in DEAREST]
     return {name: pieces[name] for name in order}
 

@@ -37,7 +37,7 @@ class Exact(Node):
 
     def _pieces(self, reader: Reader, rect: Rect) -> tuple[Reader, Iterator[tuple[int, int]]]:
         """A reader of full size, and the places of the tiles that a rectangle is made of."""
-        return Reader(self.scratch, reader.canvas, 0), full_size(reader, rect).tiles()
+        return Reader(self.scratch, reader.canvas, 0, passing=True), full_size(reader, rect).tiles()
 
     def key(self, reader: Reader, tx: int, ty: int) -> bytes:
         fine, pieces = self._pieces(reader, reader.tile_rect(tx, ty))

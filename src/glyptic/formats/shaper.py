@@ -34,7 +34,7 @@ class Shaper:
         out = np.empty(samples.shape, np.uint16)
         step = 1 if samples.dtype == np.uint16 else (CODES - 1) // 255
         matrix = (space.from_xyz @ self.to_xyz).astype(np.float32)
-        _carry(np.ascontiguousarray(samples), np.ascontiguousarray(self.curves[:, ::step]), matrix, out)
+        _carry(np.require(samples, requirements=("C", "W")), np.ascontiguousarray(self.curves[:, ::step]), matrix, out)
         return out
 
 
