@@ -32,8 +32,9 @@ from glyptic.pixels.spaces import Space
 MEANING = of_pixels()
 """Stands in every key: what other code made is not what this code would make."""
 
-Keys = dict[tuple[int, int, int, int, int], bytes]
-"""Keys by width and height of the picture, level, and place."""
+Spot = tuple[int, int, int, int, int]
+"""Width and height of the picture, level, and place."""
+Keys = dict[Spot, bytes]
 
 
 KEY_WEIGHT = 260
@@ -95,6 +96,14 @@ class PlaneNode(Node):
     """A node of one plane, which may know that it is flat: one value over a whole rectangle."""
 
     channels = 1
+
+    def __init__(self, own: bytes, kept: bool = False) -> None:
+        super().__init__(own, kept)
+        self.closed: dict[Spot, bool] = {}
+
+    @property
+    def weight(self) -> int:
+        return super().weight + KEY_WEIGHT * len(self.closed)
 
     @abstractmethod
     def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
@@ -240,6 +249,14 @@ class Reader:
         for step in reversed(chain):
             made = step.keys[spot] = step.key_over(self, tx, ty, made)
         return made
+
+    def is_closed(self, mask: PlaneNode, tx: int, ty: int) -> bool:
+        """Whether a mask is known to hide everything over a tile; looked for once, whichever plan asks."""
+        spot = (*self.canvas, self.level, tx, ty)
+        found = mask.closed.get(spot)
+        if found is None:
+            found = mask.closed[spot] = mask.known(self, self.tile_rect(tx, ty)) == 0
+        return found
 
     def remember(self, of: HasKeys, x: int, y: int, make: Callable[[], bytes]) -> bytes:
         """The key of a place of something, made once."""

@@ -113,18 +113,12 @@ class LayerStep(Step):
         return digest(self.own, reader.key(self.mask, tx, ty) if self.mask is not None else b"")
 
     def key_over(self, reader: Reader, tx: int, ty: int, below: bytes) -> bytes:
-        return (
-            self.untouched(reader, tx, ty, below)
-            if self._is_closed(reader, tx, ty)
-            else super().key_over(reader, tx, ty, below)
-        )
+        closed = self.mask is not None and reader.is_closed(self.mask, tx, ty)
+        return self.untouched(reader, tx, ty, below) if closed else super().key_over(reader, tx, ty, below)
 
     def untouched(self, reader: Reader, tx: int, ty: int, below: bytes) -> bytes:
         """The key of a tile over which the layer shows nowhere: nothing is made anew there when it changes."""
         return below
-
-    def _is_closed(self, reader: Reader, tx: int, ty: int) -> bool:
-        return self.mask is not None and self.mask.known(reader, reader.tile_rect(tx, ty)) == 0
 
     def ready(self, reader: Reader, kind: Kind) -> Any:
         """What a kind makes of the layer's settings, made once."""
