@@ -6,6 +6,7 @@ import numpy as np
 from numpy import float32
 
 from glyptic.base.digests import digest
+from glyptic.base.rectangles import Rect
 from glyptic.blend import flat
 from glyptic.document.values import Mask
 from glyptic.engine.reader import PlaneNode, Reader, flat_or_plane
