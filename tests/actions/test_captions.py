@@ -4,6 +4,7 @@ import io
 import json
 import subprocess
 
+import exiv2
 import numpy as np
 import pytest
 import tifffile
@@ -40,10 +41,9 @@ def photograph():
     exif.get_ifd(0x8825).update({1: "N", 2: (52.0, 30.0, 1.0)})
     buffer = io.BytesIO()
     xmp = (
-        b'<x:xmpmeta xmlns:x="adobe:ns:meta/"><rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description '
-        b'xmlns:own="http://museum.example/ns/" xmlns:exif="http://ns.adobe.com/exif/1.0/" rdf:about="" own:shelf="B7" '
-        b'exif:GPSLatitude="52,30.0N"/></rdf:RDF></x:xmpmeta>'
-    )
+        '<rdf:RDF xmlns:rdf="http://www.w3.org/1999/02/22-rdf-syntax-ns#"><rdf:Description xmlns:own="http://museum.example/ns/" '
+        f'xmlns:exif="{exiv2.XmpProperties.ns("exif")}" rdf:about="" own:shelf="B7" exif:GPSLatitude="52,30.0N"/></rdf:RDF>'
+    ).encode()
     Image.fromarray(EIGHT).save(buffer, "JPEG", exif=exif, xmp=xmp)
     return buffer.getvalue()
 

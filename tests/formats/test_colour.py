@@ -44,6 +44,10 @@ PROFILES = {
         ROMM, D50, b"para\0\0\0\0" + struct.pack(">HH", 3, 0) + fixed(np.array([1.8, 1, 0, 1 / 16, 0.031248])), "ROMM"
     ),
 }  # fmt: skip
+THEIR_OP_RGB = colour.RGB_Colourspace(
+    "opRGB", OP_RGB.primaries, (0.3127, 0.3290), "D65", cctf_decoding=lambda values: np.power(values, 563 / 256)
+)
+"""By IEC 61966-2-5."""
 HOLDS = {"srgb": SRGB, "display-p3": DISPLAY_P3, "opRGB": WIDE, "ROMM": WIDE}
 
 
@@ -66,7 +70,7 @@ def test_colours_of_a_profile_are_those_littlecms_and_colour_science_make_of_the
     decoded = np.moveaxis(read_picture(tiff(codes, PROFILES[name])).codes, 0, 2) / 65535
     theirs = transformed((codes / 65535).astype(np.float32), PROFILES[name], of_space(WIDE), ("rgb", "rgb"))
     assert np.abs(decoded - np.clip(theirs, 0, 1)).max() < 2e-4
-    standard = {"opRGB": "Adobe RGB (1998)", "ROMM": "ROMM RGB"}[name]
+    standard = THEIR_OP_RGB if name == "opRGB" else "ROMM RGB"
     linear = colour.RGB_to_RGB(codes / 65535, standard, "ITU-R BT.2020", "Bradford", apply_cctf_decoding=True)
     wanted = np.clip(colour.cctf_encoding(np.clip(linear, 0, 1), function="sRGB"), 0, 1)
     assert np.abs(decoded - wanted).max() < 2e-3, "the curve is cut to a few digits in a profile"

@@ -9,13 +9,14 @@ import struct
 import zlib
 from collections.abc import Iterator
 
-XMP_MARK = b"http://ns.adobe.com/xap/1.0/\x00"
-"""What begins a JPEG segment that holds XMP."""
+XMP_MARK = bytes.fromhex("687474703a2f2f6e732e61646f62652e636f6d2f7861702f312e302f00")
+"""What begins a JPEG segment that holds XMP. These marks are the bytes that the standards ask for."""
 RESOURCES_MARK = bytes.fromhex("50686f746f73686f7020332e3000")
 """What begins a JPEG segment that holds image resources, among them IPTC."""
 RESOURCE, IPTC_RESOURCE = b"8BIM", 0x0404
 LONGEST_SEGMENT = 65_533 - 2
-XMP_KEYWORD = b"XML:com.adobe.xmp"
+XMP_KEYWORD = bytes.fromhex("584d4c3a636f6d2e61646f62652e786d70")
+"""What a text of a PNG is named that holds XMP."""
 LARGEST = 16 * 2**20
 """Bytes of a block that are read: what is larger is no caption."""
 

@@ -30,18 +30,18 @@ def read(path: str, fits: Fits, asked: dict[str, Any]) -> Found:
     with opened as raw:
         sizes = raw.sizes
         fits(sizes.iwidth, sizes.iheight)
-        to_camera = _to_camera(raw, np.array(asked["from_xyz"]))
+        to_sensor = _to_sensor(raw, np.array(asked["from_xyz"]))
         shot = np.array(raw.camera_whitebalance, np.float64)[:3]
-        white = _multipliers(to_camera, asked["light"])
+        white = _multipliers(to_sensor, asked["light"])
         samples = raw.postprocess(
             output_color=rawpy.ColorSpace.Rec2020, gamma=CURVE, output_bps=16, no_auto_bright=True,
             use_camera_wb=white is None and bool((shot > 0).all()), user_wb=white, exp_shift=asked["gain"],
             highlight_mode=HIGHLIGHTS[asked["highlights"]], half_size=asked["half"],
         )  # fmt: skip
-    return Found(samples, turned=True, facts={"light": _light(to_camera, shot)})
+    return Found(samples, turned=True, facts={"light": _light(to_sensor, shot)})
 
 
-def _to_camera(raw: rawpy.RawPy, from_xyz: NDArray[np.float64]) -> NDArray[np.float64]:
+def _to_sensor(raw: rawpy.RawPy, from_xyz: NDArray[np.float64]) -> NDArray[np.float64]:
     """XYZ to what the sensor sees: from LibRaw's table of cameras, or from how it would turn what it sees into sRGB."""
     known = np.array(raw.rgb_xyz_matrix, np.float64)[:3]
     to_srgb = np.array(raw.color_matrix, np.float64)[:3, :3]
@@ -51,20 +51,20 @@ def _to_camera(raw: rawpy.RawPy, from_xyz: NDArray[np.float64]) -> NDArray[np.fl
     return np.asarray(np.diag(1 / balance) @ np.linalg.inv(to_srgb) @ from_xyz)
 
 
-def _multipliers(to_camera: NDArray[np.float64], light: list[float] | None) -> list[float] | None:
+def _multipliers(to_sensor: NDArray[np.float64], light: list[float] | None) -> list[float] | None:
     """What the sensor's red, green, blue and second green are multiplied by, so that a light comes out as grey."""
     if light is None:
         return None
-    seen = to_camera @ np.array(light)
+    seen = to_sensor @ np.array(light)
     if not (seen > 0).all():
         raise Refused("This camera's colours are not known well enough to choose the light; take it as the camera did.")
     red, green, blue = (float(seen[1] / value) for value in seen)
     return [red, green, blue, green]
 
 
-def _light(to_camera: NDArray[np.float64], shot: NDArray[np.float64]) -> list[float] | None:
+def _light(to_sensor: NDArray[np.float64], shot: NDArray[np.float64]) -> list[float] | None:
     """XYZ of the light that the camera took for white, Y = 1; None where that is not known."""
-    if not (shot > 0).all() or abs(np.linalg.det(to_camera)) < 1e-9:
+    if not (shot > 0).all() or abs(np.linalg.det(to_sensor)) < 1e-9:
         return None
-    light = np.linalg.solve(to_camera, 1 / shot)
+    light = np.linalg.solve(to_sensor, 1 / shot)
     return None if light[1] <= 0 else [float(value) for value in light / light[1]]

@@ -1,5 +1,4 @@
-"""The practice camera: raw files of a camera there is not, made of rendered scenes, so that raw files can be tried
-without one.
+"""The practice camera. There is none: its raw files are made of rendered scenes, to try things without a real one.
 
 A scene's light is seen through made-up filters, lit by a light of its own, counted as electrons with their noise, and
 written as a mosaic in a DNG (version 1.4): linear, 14 bits, with the matrix and the white balance a camera would give.

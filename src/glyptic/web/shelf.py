@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Callable
 from pathlib import PurePosixPath
 from tempfile import TemporaryFile
+from typing import IO
 
 from flask import Blueprint, Response, jsonify, redirect, render_template, request, send_file, url_for
 from werkzeug.wrappers import Response as BaseResponse
@@ -17,6 +19,7 @@ from glyptic.actions.measure import shelf_picture
 from glyptic.actions.opening import open_any
 from glyptic.actions.openraster import write_openraster
 from glyptic.actions.shoots import gather
+from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import NotFound, PictureError
 from glyptic.demo.shelf import put_demo_plates
 from glyptic.web.context import asked_whole, workshop
@@ -89,28 +92,32 @@ def _asks(number: int) -> dict[str, str] | str:
     return {"says": says, "url": url_for("files.page", plate_id=number)}
 
 
+def _download(stream: IO[bytes], mimetype: str, name: str) -> BaseResponse:
+    """A file to be kept by whoever asked; closed by the response."""
+    stream.seek(0)
+    answer = send_file(stream, mimetype=mimetype, as_attachment=True, download_name=name)
+    answer.headers["Cache-Control"] = "private, no-store"
+    return answer
+
+
+def _packed(
+    plate_id: int, write: Callable[[Workshop, int, IO[bytes]], object], mimetype: str, suffix: str
+) -> BaseResponse:
+    packed = TemporaryFile(prefix="glyptic-")  # noqa: SIM115  sent, then closed by the response
+    write(workshop(), plate_id, packed)
+    return _download(packed, mimetype, safe_name(workshop().current(plate_id).name) + suffix)
+
+
 @blueprint.get("/plates/<int:plate_id>/stack.zip")
 def save(plate_id: int) -> BaseResponse:
     """A plate's stack file with its pictures beside it."""
-    name = workshop().current(plate_id).name
-    packed = TemporaryFile(prefix="glyptic-")  # noqa: SIM115  sent, then closed by the response
-    write_archive(workshop(), plate_id, packed)
-    packed.seek(0)
-    answer = send_file(packed, mimetype="application/zip", as_attachment=True, download_name=f"{safe_name(name)}.zip")
-    answer.headers["Cache-Control"] = "private, no-store"
-    return answer
+    return _packed(plate_id, write_archive, "application/zip", ".zip")
 
 
 @blueprint.get("/plates/<int:plate_id>/picture.ora")
 def save_openraster(plate_id: int) -> BaseResponse:
     """A plate as an OpenRaster file, for other programs and for this one."""
-    name = workshop().current(plate_id).name
-    packed = TemporaryFile(prefix="glyptic-")  # noqa: SIM115  sent, then closed by the response
-    write_openraster(workshop(), plate_id, packed)
-    packed.seek(0)
-    answer = send_file(packed, mimetype="image/openraster", as_attachment=True, download_name=f"{safe_name(name)}.ora")
-    answer.headers["Cache-Control"] = "private, no-store"
-    return answer
+    return _packed(plate_id, write_openraster, "image/openraster", ".ora")
 
 
 @blueprint.get("/plates/<int:plate_id>/stack.json")
@@ -118,10 +125,7 @@ def save_stack(plate_id: int) -> BaseResponse:
     """A plate's stack file alone; its pictures are named in it and stay here."""
     current = workshop().current(plate_id)
     text = io.BytesIO(stack_text(workshop(), plate_id).encode())
-    name = f"{safe_name(current.name)}.json"
-    answer = send_file(text, mimetype="application/json", as_attachment=True, download_name=name)
-    answer.headers["Cache-Control"] = "private, no-store"
-    return answer
+    return _download(text, "application/json", f"{safe_name(current.name)}.json")
 
 
 @blueprint.post("/plates/demo")
