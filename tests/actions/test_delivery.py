@@ -11,7 +11,7 @@ from PIL import Image
 
 from glyptic.actions import edit
 from glyptic.actions.delivery import Written, write_delivery
-from glyptic.actions.finished import _lanczos, sharpened
+from glyptic.actions.finished import Finished, _lanczos, sharpened
 from glyptic.actions.open_picture import open_picture
 from glyptic.actions.presses import keep_press, list_presses, press_asked, unprintable
 from glyptic.actions.previewing import preview
@@ -38,7 +38,7 @@ def delivered(tmp_path, stack=None, icc=b"", **settings):
     values = parsed_delivery({"name": "Test", "format": "png", **settings})
     path = tmp_path / f"out{Written(values).suffix}"
     plan = make_plan(stack or stack_of(), lambda source: picture_of(colourful(WIDTH, HEIGHT)))
-    write_delivery(path, plan, Written(values, icc), Metadata(), None)
+    write_delivery(path, Finished(plan, values["border"]), Written(values, icc), Metadata(), None)
     return path
 
 

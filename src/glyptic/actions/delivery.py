@@ -12,7 +12,6 @@ from glyptic.actions.finished import Finished, Made, write_samples
 from glyptic.actions.render_file import Came, write_rendering
 from glyptic.base.errors import ExportError
 from glyptic.document.delivery import KINDS, OWN, WORKING, parsed_delivery
-from glyptic.engine.plan import Plan
 from glyptic.engine.render import Progress
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.profiles import model_of
@@ -86,20 +85,6 @@ class Written:
 
 def write_delivery(
     path: Path,
-    plan: Plan,
-    delivery: Written,
-    metadata: Metadata,
-    words: Values | None,
-    progress: Progress = lambda share: None,
-    source: Came | None = None,
-) -> None:
-    """Write what a plan makes, as a delivery says, whole or not at all. words: those written for the picture, or None;
-    source: the file its base came in."""
-    write_finished(path, Finished(plan, delivery.values["border"]), delivery, metadata, words, progress, source)
-
-
-def write_finished(
-    path: Path,
     finished: Finished,
     delivery: Written,
     metadata: Metadata,
@@ -107,7 +92,8 @@ def write_finished(
     progress: Progress = lambda share: None,
     source: Came | None = None,
 ) -> None:
-    """As `write_delivery`, of a part of what comes out, or at a level."""
+    """Write what comes out, or a part of it, as a delivery says, whole or not at all. words: those written for the
+    picture, or None; source: the file its base came in."""
     output = delivery.output
     told = leaving(metadata, words, delivery.values["metadata"], delivery.values["place"])
     size = delivery.size_of(*finished.size)

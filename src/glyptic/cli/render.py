@@ -52,7 +52,7 @@ def _region(text: str | None, faults: list[Fault]) -> Rect | None:
 
 def run(options: argparse.Namespace) -> None:
     """Check every option, render, write."""
-    from glyptic.actions.delivery import write_finished
+    from glyptic.actions.delivery import write_delivery
     from glyptic.actions.finished import Finished
     from glyptic.actions.render_file import came_in, open_stack_file, proof_beside, rendering
     from glyptic.formats.writing import SUFFIXES, ground_of
@@ -83,7 +83,7 @@ def run(options: argparse.Namespace) -> None:
     finished = Finished(wanted.plan, delivery.values["border"], level, region, options.exact)
     metadata, words = opened.base.metadata, opened.stack.notes.words
     source = came if delivery.values["profile"] == OWN else None
-    write_finished(options.out, finished, replace(delivery, ground=ground), metadata, words, source=source)
+    write_delivery(options.out, finished, replace(delivery, ground=ground), metadata, words, source=source)
 
 
 def _ground(text: str, read: Any, faults: list[Fault]) -> tuple[float, float, float]:

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from glyptic.actions.delivery import Written, write_delivery
 from glyptic.actions.file_pictures import FilePictures
+from glyptic.actions.finished import Finished
 from glyptic.actions.kits.fitting import backdrop_of, fitted_layer
 from glyptic.actions.kits.flags import finds, flags
 from glyptic.actions.render_file import Opened, open_stack_file, path_below
@@ -87,7 +88,9 @@ def _done(job: Job) -> Iterator[str]:
         applied.notes += flags(stack, lambda other: make_plan(other, pictures), opened.stack)
     delivery = Written(parsed_delivery({"name": "kit", **job.delivery}), job.profile)
     plan = make_plan(stack, pictures, finer=AT_REST)
-    write_delivery(Path(job.out), plan, delivery, opened.base.metadata, stack.notes.words)
+    write_delivery(
+        Path(job.out), Finished(plan, delivery.values["border"]), delivery, opened.base.metadata, stack.notes.words
+    )
     if job.stack:
         write_stack_beside(Path(job.stack), stack, applied)
     yield from applied.notes

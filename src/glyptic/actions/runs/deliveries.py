@@ -12,6 +12,7 @@ from typing import Any
 from glyptic.actions.delivery import Written, write_delivery
 from glyptic.actions.export import safe_name
 from glyptic.actions.file_pictures import FilePictures
+from glyptic.actions.finished import Finished
 from glyptic.actions.presses import PRACTICE, profile_of
 from glyptic.actions.render_file import Came
 from glyptic.actions.workshop import Workshop
@@ -160,7 +161,9 @@ def deliver(job: Deliver) -> Delivered:
         base = pictures.decoded(*stack.base.picture)
         came = Came(paths[stack.base.source], Wish.of(stack.working_space, stack.base.reading))
         source = came if written.values["profile"] == OWN else None
-        write_delivery(out, plan, written, base.metadata, stack.notes.words, source=source)
+        write_delivery(
+            out, Finished(plan, written.values["border"]), written, base.metadata, stack.notes.words, source=source
+        )
         return Delivered(out.stat().st_size)
     except DocumentError as error:
         return Delivered(trouble="; ".join(str(fault) for fault in error.faults[:3]))
