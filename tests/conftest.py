@@ -69,3 +69,10 @@ def photo():
     """A small 8-bit picture file."""
     codes = np.moveaxis(colourful(320, 200) >> 8, 0, 2).astype(np.uint8)
     return png_bytes(codes)
+
+
+def overlaps(count, ratio, length):
+    """(count, length): how much of each of `length` pixels every pixel of a picture `ratio` times smaller covers."""
+    low, high = np.arange(count)[:, None] * ratio, np.arange(1, count + 1)[:, None] * ratio
+    at = np.arange(length)[None, :]
+    return np.clip(np.minimum(high, at + 1) - np.maximum(low, at), 0, None)

@@ -5,11 +5,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import Rect, level_size
 from glyptic.brush.coverage import coverage, drawn_level, touched
 from glyptic.brush.dabs import lay_dabs
 from glyptic.document.values import Drives, Stroke, StrokePoints
 from glyptic.pixels.shapes import Patch
+from tests.conftest import overlaps
 from tests.oracle.whole import dabs as oracle_dabs
 
 SIDE = 256
@@ -101,6 +102,20 @@ def test_nothing_is_touched_outside_the_stated_area(points, size, hardness, leve
     area = touched(drawn, level).meet(patch(level).rect)
     s[area.y : area.bottom, area.x : area.right] = 0
     assert s.max() == 0
+
+
+@pytest.mark.parametrize("step", [1.3, 2.857, 7.143])
+@pytest.mark.parametrize("size", [6.0, 50.0, 150.0])
+def test_levels_between_agree_too(step, size):
+    """With the stroke at full size, averaged over what each pixel covers."""
+    level = np.log2(step)
+    drawn = stroke([(50, 60, 1.0), (140, 200, 1.0), (210, 80, 1.0)], size=size, hardness=0.5, flow=0.5)
+    side, _ = level_size(SIDE, SIDE, level)
+    coarse = coverage(drawn, Patch(Rect(0, 0, side, side), level, SIDE, SIDE))
+    shares = overlaps(side, step, SIDE)
+    shares /= shares.sum(1)[:, None]
+    difference = np.abs(shares @ coverage(drawn, patch()) @ shares.T - coarse)
+    assert difference.mean() < LEVELS_AGREE["mean"] and difference.max() < LEVELS_AGREE["worst"]
 
 
 def test_a_part_of_a_stroke_is_bit_for_bit_the_whole():

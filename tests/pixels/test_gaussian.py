@@ -8,7 +8,8 @@ from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Canvas
 from glyptic.engine.cache import TileCache
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.engine.surroundings import Surroundings
 from glyptic.params import Values
 from glyptic.pixels.gaussian import folded, reduction, reflected

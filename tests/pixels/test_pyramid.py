@@ -3,8 +3,10 @@
 import numpy as np
 import pytest
 
+from glyptic.base.rectangles import Rect, level_size, step_of
 from glyptic.pixels.pyramid import Pyramid, every_level
 from glyptic.pixels.quantise import to_codes
+from tests.conftest import overlaps
 
 
 @pytest.mark.parametrize("level", [1, 2, 5])
@@ -40,3 +42,19 @@ def test_every_level_at_once_is_each_by_itself(width, height):
     codes[0] = 65535
     for level, made in enumerate(every_level(codes, 9)):
         assert np.array_equal(made, Pyramid(codes).codes(level)), level
+
+
+@pytest.mark.parametrize("level", [np.log2(1.04), np.log2(1.5), np.log2(2.857), 2.0001, np.log2(7.143)])
+def test_between_levels_a_pixel_is_the_mean_of_what_it_covers(level):
+    """Below level 2 that of full size; further out, where wholes are gathered, nearly so."""
+    codes = np.random.default_rng(5).integers(0, 65536, (3, 131, 94), dtype=np.uint16)
+    if level > 2:
+        codes = np.sort(np.sort(codes, 1), 2)
+    width, height = level_size(94, 131, level)
+    down, across = overlaps(height, step_of(level), 131), overlaps(width, step_of(level), 94)
+    wanted = np.einsum("iy,jx,cyx->cij", down / down.sum(1)[:, None], across / across.sum(1)[:, None], codes) / 65535
+    pyramid = Pyramid(codes)
+    whole = pyramid.read(Rect(0, 0, width, height), level)
+    assert np.abs(whole - wanted)[..., :-1].max() < (1e-6 if level < 2 else 5e-3)
+    part = Rect(3, 5, 7, 6)
+    assert np.array_equal(pyramid.read(part, level), whole[:, part.y : part.bottom, part.x : part.right])

@@ -11,6 +11,7 @@ from glyptic.actions.tiles import exact_node, plan_seen
 from glyptic.actions.workshop import Workshop
 from glyptic.base.threads import allowed
 from glyptic.document.values import Stack
+from glyptic.engine.exact import full_size
 from glyptic.engine.pool import crew
 
 AT_ONCE = 0.05
@@ -26,7 +27,8 @@ def advance(
     reader, node = plan.reader(workshop.tiles, looking.level), exact_node(workshop, plan, looking)
     tiles = list(looking.rect.meet(reader.bounds).tiles())
     missing = [work for x, y in tiles for work in node.missing(reader, x, y)]
-    whole, pieces = len(tiles) << 2 * min(looking.level, 8), iter(missing)
+    shown = full_size(reader, looking.rect.meet(reader.bounds))
+    whole, pieces = len(list(shown.tiles())), iter(missing)
     left = len(missing)
     with crew() as hands:
         while left and clock() < until:

@@ -16,7 +16,8 @@ from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.homography import Homography
 from glyptic.document.edits.across import on_sheet
 from glyptic.document.values import Layer, Mask, Stack
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.pixels.spaces import tone
 
 if TYPE_CHECKING:

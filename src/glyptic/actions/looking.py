@@ -30,7 +30,7 @@ class Looking:
 
     view: str
     layer: str
-    level: int
+    level: float
     rect: Rect
     working: bool = True
     hatch: Hatch = HATCH

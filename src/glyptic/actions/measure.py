@@ -20,8 +20,9 @@ from glyptic.base.homography import area_of
 from glyptic.base.rectangles import TILE, Canvas, Rect
 from glyptic.document.framing import Crop
 from glyptic.document.values import FRAME, Frame, Layer, Stack
+from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Reader
 from glyptic.engine.render import render
 from glyptic.engine.shown import carry, shown_in
 from glyptic.engine.states import Ascent, colour
@@ -154,7 +155,7 @@ class Spot:
     """Where on each curve of a curves layer it lies."""
 
 
-def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> Spot | None:
+def spot(workshop: Workshop, stack: Stack, layer: str, level: float, x: float, y: float) -> Spot | None:
     """The numbers at a place of the picture, as the level shows it; None outside the picture."""
     reader, finished = _finished(workshop, stack, layer, level)
     plan = workshop.plan(stack, layer)
@@ -173,7 +174,9 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     return Spot(tone_before, tone_after, _codes(before), _codes(after), swatch, values[:4], meets)
 
 
-def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: float) -> tuple[tuple[int, ...], float]:
+def then(
+    workshop: Workshop, stack: Stack, layer: str, level: float, x: float, y: float
+) -> tuple[tuple[int, ...], float]:
     """The finished picture's sRGB codes and its tone 0..1 at a place inside it, of a stack that is considered."""
     reader, finished = _finished(workshop, stack, layer, level)
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1)
@@ -181,7 +184,7 @@ def then(workshop: Workshop, stack: Stack, layer: str, level: int, x: float, y: 
     return _codes(carry(px, finished.space, SRGB)), float(tone(np.clip(px, 0, 1), finished.space)[0, 0])
 
 
-def _finished(workshop: Workshop, stack: Stack, layer: str, level: int) -> tuple[Reader, Node]:
+def _finished(workshop: Workshop, stack: Stack, layer: str, level: float) -> tuple[Reader, Node]:
     """A reader of a level, and the finished picture in the plate's own space."""
     return reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1), screen=OWN))
 

@@ -19,8 +19,9 @@ from glyptic.document.edits.across import on_sheet
 from glyptic.document.edits.edit import Edited, quoted, unlocked
 from glyptic.document.values import FRAME, Layer, Stack
 from glyptic.engine.cache import TileCache
+from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Reader
 from glyptic.engine.render import Rendering, cache_for
 from glyptic.formats.decoded import Decoded, Metadata
 from glyptic.formats.writing import Output, encode_picture

@@ -21,8 +21,8 @@ from glyptic.actions.archive import archive_files
 from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Frame, Layer, Stack
 from glyptic.engine.cache import TileCache
+from glyptic.engine.nodes import Node
 from glyptic.engine.plan import AT_REST, Plan, make_plan
-from glyptic.engine.reader import Node
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.engine.shown import shown_in
 from glyptic.formats.decoded import Metadata

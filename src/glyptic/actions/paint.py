@@ -14,7 +14,7 @@ from glyptic.actions.looking import InHand, Looking
 from glyptic.actions.tiles import pixels_of, reading
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import Rect, step_of
 from glyptic.brush.coverage import Trail, touched
 from glyptic.document.codec import parse_stroke
 from glyptic.document.edits.edit import unlocked
@@ -94,13 +94,13 @@ def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDAr
         return rect, pixels_of(reader, node, plan, looking, rect)
 
 
-def _spread(layer: Layer, stroke: Stroke, level: int) -> int:
+def _spread(layer: Layer, stroke: Stroke, level: float) -> int:
     """How far, in pixels of a level, a stroke reaches beyond itself through its layer's own feather and evening."""
     total = stroke.even or 0.0
     if layer.mask is not None:
         total += layer.mask.feather + max((part.feather for part in layer.mask.parts), default=0.0)
     total += max((s.even or 0.0 for s in layer.strokes), default=0.0)
-    return gaussian.reach(total / (1 << level)) if total else 0
+    return gaussian.reach(total / step_of(level)) if total else 0
 
 
 def full_stroke(

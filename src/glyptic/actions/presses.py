@@ -10,9 +10,10 @@ from glyptic.actions.workshop import Current, Workshop
 from glyptic.base.errors import DocumentError, Fault, NotFound, PictureError
 from glyptic.document.delivery import INTENTS
 from glyptic.document.values import Layer
+from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan
 from glyptic.engine.printed import HELD, Press
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Reader
 from glyptic.engine.states import Ascent
 from glyptic.formats.press import press_profile
 from glyptic.formats.profiles import describe, model_of

@@ -13,7 +13,8 @@ from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.homography import Homography, is_convex
 from glyptic.base.rectangles import Canvas
 from glyptic.document.edits.edit import quoted, unlocked
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.engine.steps import Base
 from glyptic.pixels.quantise import to_codes
 from glyptic.pixels.spaces import tone

@@ -16,8 +16,9 @@ from threading import Condition, Event, Thread
 from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Stack
 from glyptic.engine.cache import Array, TileCache
+from glyptic.engine.nodes import PlaneNode
 from glyptic.engine.plan import Plan, make_plan
-from glyptic.engine.reader import PlaneNode, Reader
+from glyptic.engine.reader import Reader
 
 REST = 0.4
 """Seconds without a request after which the hand counts as resting."""

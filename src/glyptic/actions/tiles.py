@@ -14,9 +14,11 @@ from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
 from glyptic.engine.exact import Exact
+from glyptic.engine.moving import Moving
+from glyptic.engine.nodes import Node
 from glyptic.engine.plan import AT_REST, Plan
-from glyptic.engine.reader import Node, Reader
-from glyptic.engine.render import Rendering
+from glyptic.engine.pool import crew
+from glyptic.engine.reader import Reader
 from glyptic.engine.shown import shown_in
 from glyptic.engine.views import VIEWS, Dress
 from glyptic.formats.icc import of_space
@@ -133,11 +135,11 @@ def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: i
     rect = looking.rect.meet(reader.bounds)
     if rect.empty or rect.w * rect.h > MOST_TILES * TILE * TILE:
         raise DocumentError([Fault("looking.rect", f"must hold pixels of the picture, at most {MOST_TILES} tiles")])
-    region = Rect(rect.x << looking.level, rect.y << looking.level, rect.w << looking.level, rect.h << looking.level)
-    plan = plan_seen(workshop, stack, looking)
-    rendered = Rendering(plan, workshop.tiles, looking.level, region, node=node).whole()
+    with crew() as hands:
+        plan = plan_seen(workshop, stack, looking)
+        px = Moving(plan, reader, looking.layer, hands).planes(node, rect)
     return rect, encode_small(
-        rendered.colour, quality, of_space(DISPLAY_P3) if looking.screen == DISPLAY_P3.name else b""
+        to_codes(px, 8), quality, of_space(DISPLAY_P3) if looking.screen == DISPLAY_P3.name else b""
     )
 
 

@@ -21,7 +21,7 @@ from llvmlite import binding
 
 from glyptic.adjust import KINDS
 from glyptic.analysis.difference import changes
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import Canvas, Rect
 from glyptic.document.codec import parse_stack
 from glyptic.document.values import FORMAT, VERSION, Stack
 from glyptic.engine.cache import TileCache
@@ -32,6 +32,7 @@ from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats import FORMATS, Metadata, Sheet
 from glyptic.formats.shaper import Shaper
 from glyptic.masks import PARTS
+from glyptic.pixels.areas import Areas
 from glyptic.pixels.compiled import MADE
 from glyptic.pixels.kept_code import KEPT
 from glyptic.pixels.means import Means
@@ -98,9 +99,12 @@ def _colours() -> None:
     shaper = Shaper(np.zeros((3, 65536), np.float32), np.eye(3))
     for depth in (np.uint8, np.uint16):
         shaper.carry(np.zeros((2, 2, 3), depth), SRGB)
-    means = Means(Rect(0, 0, 2, 2), 1)
+    means = Means(Rect(0, 0, 1, 1), 1, Canvas(2, 2))
     means.add(np.zeros((2, 2, 3), np.uint16), Rect(0, 0, 2, 2))
     means.planes()
+    codes = np.zeros((3, 4, 4), np.uint16)
+    for samples in (codes, codes[:, 1:, 1:], codes[:1].astype(np.float32)):
+        Areas(Rect(0, 0, 2, 2), 2.0, (4, 4), len(samples)).add(samples, Rect(0, 0, *samples.shape[:0:-1]))
 
 
 def _frame() -> None:

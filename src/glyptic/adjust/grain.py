@@ -27,6 +27,8 @@ MIDDLE = float32(2 * 255)
 PER_SPREAD = float32(1 / (2 * 73.9))
 """Four bytes together have a standard deviation of 2 · 73.9."""
 FOUR, HALF = float32(4), float32(0.5)
+NEAR = 1e-6
+"""Full-size pixels by which a place may lie beside an edge and still count as on it."""
 REMEMBERED = 64
 """Pieces of grain that are remembered: 16 MB."""
 
@@ -44,18 +46,32 @@ def _grain(x: int, y: int, seed: uint32) -> float:
     return (float32(together) - MIDDLE) * PER_SPREAD
 
 
+@formula
+def _share(at: int, first: float, last: float) -> float:
+    """How much of a full-size pixel lies between two places."""
+    return float32(min(at + 1.0, last) - max(float(at), first))
+
+
+@formula
+def _span(at: int, step: float, end: int) -> tuple[float, float, int, int]:
+    """What a pixel of a level covers, in full-size pixels: from, to, the first and the one after the last."""
+    first, last = at * step, min((at + 1) * step, float(end))
+    return first, last, int(np.floor(first + NEAR)), int(np.ceil(last - NEAR))
+
+
 @kernel
-def _grains(x0: int, y0: int, k: int, width: int, height: int, size: float, seed: uint32, out: Plane) -> None:
-    """The mean over the k x k full-size pixels of each pixel that lie in the picture."""
+def _grains(x0: int, y0: int, step: float, width: int, height: int, size: float, seed: uint32, out: Plane) -> None:
+    """The mean over the full-size pixels that each pixel covers."""
     for i in range(out.shape[0]):
+        from_y, to_y, top, bottom = _span(y0 + i, step, height)
         for j in range(out.shape[1]):
-            top, left = (y0 + i) * k, (x0 + j) * k
-            bottom, right = min(top + k, height), min(left + k, width)
+            from_x, to_x, left, right = _span(x0 + j, step, width)
             total = float32(0)
             for y in range(top, bottom):
                 v = (y + 0.5) / size - 0.5
                 row = int(np.floor(v))
                 fy = float32(v - row)
+                down = _share(y, from_y, to_y)
                 for x in range(left, right):
                     u = (x + 0.5) / size - 0.5
                     column = int(np.floor(u))
@@ -65,33 +81,33 @@ def _grains(x0: int, y0: int, k: int, width: int, height: int, size: float, seed
                     together = (ONE - fy) * near + fy * far
                     spread = (ONE - fx) * (ONE - fx) + fx * fx
                     spread *= (ONE - fy) * (ONE - fy) + fy * fy
-                    total += together / np.sqrt(spread)
-            out[i, j] = total / float32((bottom - top) * (right - left))
+                    total += down * _share(x, from_x, to_x) * together / np.sqrt(spread)
+            out[i, j] = total / float32((to_y - from_y) * (to_x - from_x))
 
 
 @kernel
-def _fine_grains(x0: int, y0: int, k: int, width: int, height: int, seed: uint32, out: Plane) -> None:
+def _fine_grains(x0: int, y0: int, step: float, width: int, height: int, seed: uint32, out: Plane) -> None:
     """As `_grains`, of a size of one pixel."""
     for i in range(out.shape[0]):
+        from_y, to_y, top, bottom = _span(y0 + i, step, height)
         for j in range(out.shape[1]):
-            top, left = (y0 + i) * k, (x0 + j) * k
-            bottom, right = min(top + k, height), min(left + k, width)
+            from_x, to_x, left, right = _span(x0 + j, step, width)
             total = float32(0)
             for y in range(top, bottom):
+                down = _share(y, from_y, to_y)
                 for x in range(left, right):
-                    total += _grain(x, y, seed)
-            out[i, j] = total / float32((bottom - top) * (right - left))
+                    total += down * _share(x, from_x, to_x) * _grain(x, y, seed)
+            out[i, j] = total / float32((to_y - from_y) * (to_x - from_x))
 
 
 @lru_cache(REMEMBERED)
 def grains(patch: Patch, size: float, seed: int) -> Plane:
     """(h, w) of grain over a patch, standard deviation 1 at full size; not to be written."""
     out = np.empty(patch.shape, np.float32)
-    k = 1 << patch.level
     if size == 1:
-        _fine_grains(*patch.origin, k, patch.width, patch.height, uint32(seed), out)
+        _fine_grains(*patch.origin, patch.step, patch.width, patch.height, uint32(seed), out)
     else:
-        _grains(*patch.origin, k, patch.width, patch.height, size, uint32(seed), out)
+        _grains(*patch.origin, patch.step, patch.width, patch.height, size, uint32(seed), out)
     return out
 
 

@@ -8,6 +8,14 @@ from typing import NamedTuple
 
 TILE = 256
 """Side of a tile in pixels of its level."""
+SLACK = 1e-6
+"""Pixels by which what is divided may lie beside a whole number and still count as on it."""
+
+
+def step_of(level: float) -> float:
+    """Full-size pixels to a pixel of a level, in one direction: 2^level. Whole levels are kept of every picture; those
+    between are what a screen shows that is zoomed out by any other factor."""
+    return float(2.0**level)
 
 
 class Rect(NamedTuple):
@@ -57,10 +65,21 @@ class Rect(NamedTuple):
         """This rectangle on a picture so many times as large."""
         return Rect(self.x * by, self.y * by, self.w * by, self.h * by)
 
-    def at_level(self, level: int) -> Rect:
+    def at_level(self, level: float) -> Rect:
         """This rectangle of full-size pixels grown outward to whole pixels of a level."""
-        step = 1 << level
-        return Rect.covering(self.x / step, self.y / step, self.right / step, self.bottom / step)
+        step = step_of(level)
+        near, far = SLACK, -SLACK
+        return Rect.covering(
+            self.x / step + near, self.y / step + near, self.right / step + far, self.bottom / step + far
+        )
+
+    def from_level(self, level: float) -> Rect:
+        """This rectangle of a level grown outward to whole pixels of full size."""
+        step = step_of(level)
+        near, far = SLACK, -SLACK
+        return Rect.covering(
+            self.x * step + near, self.y * step + near, self.right * step + far, self.bottom * step + far
+        )
 
     def tiles(self, side: int = TILE) -> Iterator[tuple[int, int]]:
         """Column and row of every tile (of `side` pixels) the rectangle touches, row by row."""
@@ -87,7 +106,7 @@ class Canvas(NamedTuple):
     width: int
     height: int
 
-    def at(self, level: int) -> Rect:
+    def at(self, level: float) -> Rect:
         """All of it, at a level."""
         return Rect(0, 0, *level_size(self.width, self.height, level))
 
@@ -111,7 +130,7 @@ SMALLEST_LEVEL = 64
 """Levels go down to about this many pixels on the longer side."""
 
 
-def level_size(width: int, height: int, level: int) -> tuple[int, int]:
+def level_size(width: int, height: int, level: float) -> tuple[int, int]:
     """Width and height of level N: ceil(W/2^N), ceil(H/2^N)."""
-    step = 1 << level
-    return -(-width // step), -(-height // step)
+    step = step_of(level)
+    return ceil(width / step - SLACK), ceil(height / step - SLACK)

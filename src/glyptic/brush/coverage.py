@@ -5,9 +5,10 @@ from __future__ import annotations
 import numpy as np
 from numpy import float32
 
-from glyptic.base.rectangles import Rect, level_size
+from glyptic.base.rectangles import Rect, level_size, step_of
 from glyptic.brush.dabs import Dabs, lay_dabs
 from glyptic.document.values import Stroke
+from glyptic.pixels.areas import Areas
 from glyptic.pixels.compiled import Plane, Row, formula, kernel
 from glyptic.pixels.shapes import NOTHING, Patch, eased
 from glyptic.pixels.vector import clamp01, root
@@ -97,20 +98,20 @@ def _box_mean(fine: Plane, k: int, fx: int, fy: int, fw: int, fh: int, x0: int, 
             out[i, j] = total / ((bottom - top) * (right - left))
 
 
-def drawn_level(stroke: Stroke, level: int) -> int:
+def drawn_level(stroke: Stroke, level: float) -> float:
     """The level a stroke is drawn at when it is wanted at `level`: that one, or the coarsest finer one that will do."""
     r = stroke.size / 2
     fade = (1 - stroke.hardness) * r
-    while level > 0 and (r < LEAST_RADIUS_DRAWN * (1 << level) or fade < LEAST_FADE_DRAWN * (1 << level)):
-        level -= 1
+    while level > 0 and (r < LEAST_RADIUS_DRAWN * step_of(level) or fade < LEAST_FADE_DRAWN * step_of(level)):
+        level = max(0, level - 1)
     return level
 
 
-def touched(stroke: Stroke, level: int) -> Rect:
+def touched(stroke: Stroke, level: float) -> Rect:
     """The pixels of a level a stroke can touch, not clipped to the picture."""
     left, top, right, bottom = stroke.bounds
-    margin = max(stroke.size / 2, 0.5) + (1 << level)
-    step = 1 << level
+    step = step_of(level)
+    margin = max(stroke.size / 2, 0.5) + step
     return Rect.covering(
         (left - margin) / step, (top - margin) / step, (right + margin) / step, (bottom + margin) / step
     )
@@ -128,19 +129,28 @@ def stamped(dabs: Dabs, stroke: Stroke, patch: Patch) -> Plane:
     if level == patch.level:
         _stamp(dabs, stroke.hardness, patch.rect.x, patch.rect.y, patch.step, out)
         return out
-    k = 1 << (patch.level - level)
-    whole_w, whole_h = level_size(patch.width, patch.height, level)
     area = touched(stroke, patch.level).meet(patch.rect)
     if area.empty:
         return out
-    wide = Rect(area.x * k, area.y * k, area.w * k, area.h * k).meet(Rect(0, 0, whole_w, whole_h))
-    fine = np.zeros((wide.h, wide.w), np.float32)
-    _stamp(dabs, stroke.hardness, wide.x, wide.y, float(1 << level), fine)
-    part = np.empty((area.h, area.w), np.float32)
-    _box_mean(fine, k, wide.x, wide.y, whole_w, whole_h, area.x, area.y, part)
     y, x = area.y - patch.rect.y, area.x - patch.rect.x
-    out[y : y + area.h, x : x + area.w] = part
+    out[y : y + area.h, x : x + area.w] = _averaged(dabs, stroke.hardness, patch, area, level)
     return out
+
+
+def _averaged(dabs: Dabs, hardness: float, patch: Patch, area: Rect, level: float) -> Plane:
+    """(h, w) of an area of a patch, drawn at a finer level and averaged over what each pixel covers."""
+    step, size = step_of(level), level_size(patch.width, patch.height, level)
+    ratio = patch.step / step
+    gathered = Areas(area, ratio, (patch.width / step, patch.height / step), 1)
+    wide = gathered.source.meet(Rect(0, 0, *size))
+    fine = np.zeros((wide.h, wide.w), np.float32)
+    _stamp(dabs, hardness, wide.x, wide.y, step, fine)
+    if ratio == int(ratio):
+        part = np.empty((area.h, area.w), np.float32)
+        _box_mean(fine, int(ratio), wide.x, wide.y, *size, area.x, area.y, part)
+        return part
+    gathered.add(fine[None], wide)
+    return np.asarray(gathered.planes(1.0)[0])
 
 
 class Trail:

@@ -44,7 +44,7 @@ class NewlyClipped(Check):
         marks = np.asarray(new_white | new_black)
         what = "blown" if new_white.sum() >= new_black.sum() else "blocked"
         found = sorted(areas(marks, JOINED, LEAST), key=lambda one: -one.pixels)
-        size = 1 << subject.reader.level
+        size = int(subject.reader.step)
         weaker = by_weakening_enough(subject, blamed.layer, without, threshold)
         path = tuple(line for one in found[:40] for line in one.path(size))
         whose = blamed.says("does it", f"{blamed.left * 100:.1f} %")

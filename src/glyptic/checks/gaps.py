@@ -35,7 +35,7 @@ class GapsAndSpill(Check):
     def look(self, subject: Subject, threshold: float) -> Iterator[Finding]:
         for state, mask in subject.masked():
             subject.check()
-            size = 1 << subject.reader_of(state.layer.id).level
+            size = int(subject.reader_of(state.layer.id).step)
             codes = (mask * 255).astype(np.uint8)
             for kind, (says, what, title) in WORDS.items():
                 places = [

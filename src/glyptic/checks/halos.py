@@ -48,7 +48,7 @@ class Halos(Check):
         found = [place for place in halos(below, mask, open_) if place.worth >= threshold]
         if not found:
             return
-        size = 1 << subject.reader_of(layer.id).level
+        size = int(subject.reader_of(layer.id).step)
         worst, kinds = found[0].scaled(size), {place.kind for place in found}
         what = " and ".join(WORDS[kind] for kind in WORDS if kind in kinds)
         length = sum(place.pixels for place in found) * size

@@ -55,7 +55,7 @@ class TooHeavy(Check):
                 continue
             marks = amounts[layer.id] >= height * 0.9
             area = max(areas(marks, JOINED, LEAST), key=lambda one: one.pixels, default=None)
-            size = EVERY << subject.reader_of(layer.id).level
+            size = EVERY * int(subject.reader_of(layer.id).step)
             weaker = by_weakening(layer, round(layer.opacity * threshold * usual / height, 2), ": as strong as may be")
             yield Finding(
                 f"‘{layer.name}’ changes its place by ΔE {height:.1f}, {height / usual:.1f} times what the other "

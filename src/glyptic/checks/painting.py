@@ -49,7 +49,7 @@ class PaintingShows(Check):
         seen = steps(tones(state.above, state.space) - below, ACROSS)
         hidden = highest_near(steps(below, ACROSS), HIDDEN_WITHIN) * np.float32(HIDES)
         marks = (seen >= threshold) & (seen > hidden)
-        size = 1 << subject.reader_of(layer.id).level
+        size = int(subject.reader_of(layer.id).step)
         found = sorted(areas(marks, JOINED, LEAST), key=lambda area: -area.pixels)
         for area in found[:1]:
             inside = seen[area.rect.y : area.rect.bottom, area.rect.x : area.rect.right][area.inside]

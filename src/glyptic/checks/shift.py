@@ -51,7 +51,7 @@ class ColourShift(Check):
             if far < threshold:
                 continue
             area = max(areas((off >= threshold) & worked, JOINED, LEAST), key=lambda one: one.pixels, default=None)
-            size = EVERY << subject.reader_of(layer.id).level
+            size = EVERY * int(subject.reader_of(layer.id).step)
             yield Finding(
                 f"‘{layer.name}’ is about tone and shifts colour: by {far:.1f} in a*, b* where it is most.",
                 layer.id, area.rect.scaled(size) if area else None, area.path(size) if area else (),

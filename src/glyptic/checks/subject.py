@@ -15,9 +15,10 @@ from glyptic.base.rectangles import Rect
 from glyptic.document.edits.layers import turned
 from glyptic.document.values import Layer, Stack
 from glyptic.engine.cache import TileCache
+from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan
 from glyptic.engine.pool import crew
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Reader
 from glyptic.engine.states import Ascent, colour
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.spaces import Space, tone
@@ -148,7 +149,7 @@ class Subject:
 
     def full(self, rect: Rect, layer: str = "") -> Rect:
         """A rectangle of the measured level in full-size pixels."""
-        return rect.scaled(1 << (self.reader_of(layer) if layer else self.reader).level)
+        return rect.scaled(int((self.reader_of(layer) if layer else self.reader).step))
 
     @cached_property
     def others(self) -> list[tuple[Layer, Stack]]:
@@ -196,7 +197,7 @@ class Subject:
     def patches(self, worth: Plane, most: int, least: float) -> list[Rect]:
         """The places of full size where something of the measured level, (h, w) of what comes out, is worth most: at
         most so many, each worth at least so much, no two in the same place."""
-        size = 1 << self.reader.level
+        size = int(self.reader.step)
         across = max(1, PATCH // size)
         rows, columns = worth.shape[0] // across, worth.shape[1] // across
         if not rows or not columns:

@@ -15,7 +15,8 @@ from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.blend import mix
 from glyptic.document.values import Layer, Place
-from glyptic.engine.reader import Node, PlaneNode, Reader
+from glyptic.engine.nodes import Node, PlaneNode
+from glyptic.engine.reader import Reader
 from glyptic.engine.steps import GroupStep, LayerStep, laid, placing
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture

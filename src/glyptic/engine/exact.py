@@ -11,7 +11,8 @@ from numpy.typing import NDArray
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.engine.cache import TileCache
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.means import DEPTH, Means
 from glyptic.pixels.quantise import to_codes
@@ -19,8 +20,7 @@ from glyptic.pixels.quantise import to_codes
 
 def full_size(reader: Reader, rect: Rect) -> Rect:
     """The full-size pixels of a rectangle of a reader's level."""
-    k = reader.level
-    return Rect(rect.x << k, rect.y << k, rect.w << k, rect.h << k).meet(reader.canvas.at(0))
+    return rect.from_level(reader.level).meet(reader.canvas.at(0))
 
 
 class Exact(Node):
@@ -66,7 +66,7 @@ class Exact(Node):
 
     def evaluate(self, reader: Reader, rect: Rect) -> Planes:
         fine, pieces = self._pieces(reader, rect)
-        means = Means(full_size(reader, rect), reader.level)
+        means = Means(rect, reader.level, reader.canvas)
         for tx, ty in pieces:
             means.add(self._piece(fine, tx, ty), fine.tile_rect(tx, ty))
         return means.planes()

@@ -10,9 +10,10 @@ from numpy.typing import NDArray
 
 from glyptic.base.digests import digest
 from glyptic.base.homography import Homography, area_of
-from glyptic.base.rectangles import Canvas, Rect
+from glyptic.base.rectangles import Canvas, Rect, step_of
 from glyptic.document.values import Frame
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.framing import Crop, framed, reached
 
@@ -39,46 +40,48 @@ class Geometry:
         self.whole = frame.steps
         """Where pixels are carried onto pixels: the steps (xx, xy, yx, yy); else None."""
 
-    def level(self, level: int) -> int:
+    def level(self, level: float) -> float:
         """The picture's level that a level of the sheet is made of: as fine, or a little finer. Full size is made of
-        full size."""
+        full size, a whole level of a whole one."""
         if level == 0 or self.whole is not None:
             return level
-        return min(max(0, floor(level + log2(self.reduces) + NEARER) - self.finer), self.inner.deepest)
+        near = level + log2(self.reduces)
+        near = floor(near + NEARER) if level == floor(level) else near - NEARER
+        return min(max(0, near - self.finer), self.inner.deepest)
 
-    def onto_at(self, level: int) -> Homography:
+    def onto_at(self, level: float) -> Homography:
         """Carries pixels of a level of the sheet to pixels of the picture's level for it."""
-        out, back = float(1 << level), 1.0 / (1 << self.level(level))
+        out, back = step_of(level), 1.0 / step_of(self.level(level))
         grown = Homography.affine(out, 0.0, 0.0, 0.0, out, 0.0)
         return Homography.affine(back, 0.0, 0.0, 0.0, back, 0.0).after(self.onto.after(grown))
 
-    def crop_at(self, level: int) -> Crop:
-        step = float(1 << level)
+    def crop_at(self, level: float) -> Crop:
+        step = step_of(level)
         left, top, _, _ = self.frame.border
         width, height = self.frame.size
         return Crop(left / step, top / step, (left + width) / step, (top + height) / step)
 
-    def falls(self, level: int) -> bool:
+    def falls(self, level: float) -> bool:
         """Whether the picture is needed row by row from the top, as the sheet is gone through."""
         by = self.onto_at(level)
         return by.at(0.5, 1.0)[1] > by.at(0.5, 0.0)[1]
 
-    def averages(self, level: int) -> bool:
+    def averages(self, level: float) -> bool:
         """Whether pixels of a level are means over their area, for they take in more than a pixel: exactly so at full
         size; zoomed out, a little more is let pass, which is a tenth of the work."""
-        return self.reduces * (1 << level) / (1 << self.level(level)) > (1 + ON if level == 0 else A_LITTLE_MORE)
+        return self.reduces * step_of(level - self.level(level)) > (1 + ON if level == 0 else A_LITTLE_MORE)
 
-    def holds(self, level: int) -> NDArray[np.bool_]:
+    def holds(self, level: float) -> NDArray[np.bool_]:
         """(h, w): which pixels of a level of the picture lie in the crop, by their centres."""
         bounds, (width, height) = self.inner.at(level), self.frame.size
         back = Homography.onto(self.frame.corners, width, height).inverse
-        x = (np.arange(bounds.w)[None, :] + 0.5) * (1 << level)
-        y = (np.arange(bounds.h)[:, None] + 0.5) * (1 << level)
+        x = (np.arange(bounds.w)[None, :] + 0.5) * step_of(level)
+        y = (np.arange(bounds.h)[:, None] + 0.5) * step_of(level)
         across, down, far = (row[0] * x + row[1] * y + row[2] for row in back.facing(*self.frame.corners[0]).rows)
         inside = (across >= 0) & (down >= 0) & (across < width * far) & (down < height * far)
         return np.asarray(inside & (far > 0))
 
-    def shows(self, rect: Rect, level: int) -> Rect:
+    def shows(self, rect: Rect, level: float) -> Rect:
         """The pixels of the sheet's level that a rectangle of the picture's level for it shows in."""
         onto, crop, sheet = self.onto_at(level), self.crop_at(level), self.outer.at(level)
         back = onto.inverse.facing(*onto.at(crop.left, crop.top))
@@ -89,7 +92,7 @@ class Geometry:
         xs, ys = zip(*(back.at(x, y) for x, y in places), strict=True)
         return Rect.covering(min(xs) - 2, min(ys) - 2, max(xs) + 2, max(ys) + 2).meet(sheet)
 
-    def needs(self, rect: Rect, level: int) -> Rect:
+    def needs(self, rect: Rect, level: float) -> Rect:
         """The pixels of the picture's level that a rectangle of the sheet's level is made of."""
         area = reached(rect, self.crop_at(level), self.onto_at(level))
         return area.meet(self.inner.at(self.level(level)))

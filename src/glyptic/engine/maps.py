@@ -9,7 +9,8 @@ from glyptic.analysis.clipping import blocked, blown
 from glyptic.analysis.difference import changes
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.engine.states import colour
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.spaces import Space, luminances, tone

@@ -12,8 +12,9 @@ from glyptic.adjust.blur import BLUR
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Mask, Part
+from glyptic.engine.nodes import Node, PlaneNode, flat_or_plane
 from glyptic.engine.paintings import Blank, Chains
-from glyptic.engine.reader import Node, PlaneNode, Reader, flat_or_plane
+from glyptic.engine.reader import Reader
 from glyptic.engine.surroundings import Surroundings
 from glyptic.engine.whole_masks import Grown, Moved, Thinned
 from glyptic.masks import PARTS, whole

@@ -23,7 +23,8 @@ from glyptic.brush.coverage import touched
 from glyptic.brush.painting import even_out, paint
 from glyptic.document.runs import runs
 from glyptic.document.values import Painting, Stroke
-from glyptic.engine.reader import PlaneNode, Reader, flat_or_plane
+from glyptic.engine.nodes import PlaneNode, flat_or_plane
+from glyptic.engine.reader import Reader
 from glyptic.engine.surroundings import Surroundings
 from glyptic.params import Values
 from glyptic.pixels.compiled import Plane
@@ -53,7 +54,7 @@ class Strokes(PlaneNode):
         super().__init__(b"")
         self.under = under
         self.strokes = strokes
-        self._areas: dict[int, NDArray[np.int64]] = {}
+        self._areas: dict[float, NDArray[np.int64]] = {}
         self._keys: dict[tuple[bytes, bytes], list[bytes]] = {}
         self._states_kept = 0
 

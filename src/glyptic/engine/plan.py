@@ -17,8 +17,9 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.covering import Clear, CoveringFill, CoveringPicture, IsolatedStep
 from glyptic.engine.framed import Framed, Geometry
 from glyptic.engine.masks import Making, Sources, looks_around, looks_below
+from glyptic.engine.nodes import Node, PlaneNode
 from glyptic.engine.paintings import Blank, Chains
-from glyptic.engine.reader import Node, PlaneNode, Reader
+from glyptic.engine.reader import Reader
 from glyptic.engine.steps import Base, BaseAlpha, GreyStep, GroupStep, NeighbourhoodStep, PlacedStep, pointwise_step
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.pyramid import Picture
@@ -66,11 +67,11 @@ class Plan:
     def __post_init__(self) -> None:
         self.before = self.base
 
-    def reader(self, cache: TileCache, level: int, trail: Trail | None = None, passing: bool = False) -> Reader:
+    def reader(self, cache: TileCache, level: float, trail: Trail | None = None, passing: bool = False) -> Reader:
         """A reader of what comes out, at a level."""
         return Reader(cache, self.outer, level, trail, passing)
 
-    def reader_of(self, layer: str, cache: TileCache, level: int) -> Reader:
+    def reader_of(self, layer: str, cache: TileCache, level: float) -> Reader:
         """A reader of what a layer lies on: its mask, its painting, what is below and above it."""
         return Reader(cache, self.canvas_of(layer), level)
 

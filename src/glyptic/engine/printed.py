@@ -12,7 +12,8 @@ from glyptic.analysis.difference import changes
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.engine.maps import Ink, Map
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.spaces import Space
 

@@ -7,181 +7,53 @@ then run upwards, each step in place on the same tile, which stays in the proces
 
 from __future__ import annotations
 
-from abc import ABC, abstractmethod
 from collections import Counter
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 from struct import pack
 from threading import local
-from typing import Protocol, cast
+from typing import cast
 
 import numpy as np
 from numpy import float32
 
 from glyptic.base.digests import digest
 from glyptic.base.meaning import of_pixels
-from glyptic.base.rectangles import TILE, Canvas, Rect, tile_rect
+from glyptic.base.rectangles import TILE, Canvas, Rect, step_of, tile_rect
 from glyptic.brush.coverage import Trail, coverage
 from glyptic.document.values import Stroke
 from glyptic.engine.cache import TileCache
+from glyptic.engine.nodes import HasKeys, Node, PlaneNode, Step
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.gaussian import folded, reflected
-from glyptic.pixels.shapes import Patch, is_flat
-from glyptic.pixels.spaces import Space
+from glyptic.pixels.gaussian import ENLARGING_REACH, enlarged, folded, reflected
+from glyptic.pixels.shapes import Patch
 
 MEANING = of_pixels()
 """Stands in every key: what other code made is not what this code would make."""
 
-Spot = tuple[int, int, int, int, int]
-"""Width and height of the picture, level, and place."""
-Keys = dict[Spot, bytes]
 
+@dataclass(frozen=True)
+class Laid:
+    """Pixels of a node over a rectangle, held for a moment. k: how many times smaller they are than wanted; then there
+    are ENLARGING_REACH more of them on every side."""
 
-KEY_WEIGHT = 260
-"""Bytes of a remembered key with its place."""
+    rect: Rect
+    px: Planes
+    k: int = 1
 
-
-class HasKeys(Protocol):
-    """Something that remembers its keys: they never change, and go with it."""
-
-    keys: Keys
-
-
-class Node(ABC):
-    """A state with `channels` planes. `own` is the digest of everything but its inputs.
-
-    keys: those made so far, whichever plan asked. is_step: whether it is a Step. watchers: see `watch`.
-    durable: whether its tiles cost so much to make again that they are worth keeping when the server stops.
-    fleeting: whether its tiles, though kept, are not worth keeping where each is wanted but once.
-    """
-
-    space: Space
-    """The working space of its colours; none of one plane."""
-    channels = 3
-    is_step = False
-    durable = False
-    fleeting = False
-
-    def __init__(self, own: bytes, kept: bool = False) -> None:
-        self.own = own
-        self.keys: Keys = {}
-        self.kept = kept
-        self.watchers = 0
-
-    @property
-    def weight(self) -> int:
-        """About how many bytes it remembers."""
-        return KEY_WEIGHT * len(self.keys)
-
-    def watch(self) -> None:
-        """Somebody will read this node in other places or at other times than it is made: it is to be kept."""
-        self.kept = True
-        self.watchers += 1
-
-    @abstractmethod
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        """The key of a tile: a digest of everything that goes into it."""
-
-    @abstractmethod
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        """(channels, h, w) of a rectangle inside the picture, a new array."""
-
-    def needs(self, reader: Reader, rect: Rect) -> Rect:
-        """The pixels of what the layers lie on that a rectangle of this node is made of: the same, unless it shows them
-        elsewhere."""
-        return rect
-
-
-class PlaneNode(Node):
-    """A node of one plane, which may know that it is flat: one value over a whole rectangle."""
-
-    channels = 1
-
-    def __init__(self, own: bytes, kept: bool = False) -> None:
-        super().__init__(own, kept)
-        self.closed: dict[Spot, bool] = {}
-
-    @property
-    def weight(self) -> int:
-        return super().weight + KEY_WEIGHT * len(self.closed)
-
-    @abstractmethod
-    def plane(self, reader: Reader, rect: Rect) -> Plane | float32:
-        """(h, w) of a rectangle, not to be written, or the one value it has everywhere."""
-
-    def known(self, reader: Reader, rect: Rect) -> float | None:
-        """The one value it has all over a rectangle, where that follows without a pixel; None where it may not."""
-        return None
-
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        found = self.plane(reader, rect)
-        if isinstance(found, np.ndarray):
-            return np.array(found[None])
-        return np.full((1, rect.h, rect.w), found, float32)
-
-
-def flat_or_plane(plane: Plane) -> Plane | float32:
-    """A plane, or the one value it has everywhere."""
-    return float32(plane[0, 0]) if is_flat(plane) else plane
-
-
-class Step(Node):
-    """A node that changes what lies below it."""
-
-    is_step = True
-
-    def __init__(self, own: bytes, below: Node) -> None:
-        super().__init__(own)
-        self.below = below
-        self.space = below.space
-
-    @abstractmethod
-    def over(self, reader: Reader, px: Planes, rect: Rect) -> Planes:
-        """The state after this step, from `px`, the state below over `rect`; `px` may be written."""
-
-    @abstractmethod
-    def inputs(self, reader: Reader, tx: int, ty: int) -> bytes:
-        """A digest of the step and of every input but the pixels straight below."""
-
-    def key_over(self, reader: Reader, tx: int, ty: int, below: bytes) -> bytes:
-        """The key of a tile, from that of what lies straight below."""
-        return digest(self.inputs(reader, tx, ty), below)
-
-    def merged(self, following: Step) -> Step | None:
-        """One step that does what this one and the one straight above it do, where there is such."""
-        return None
-
-    def key(self, reader: Reader, tx: int, ty: int) -> bytes:
-        return reader.key(self, tx, ty)
-
-    def _run(self) -> tuple[Node, list[Step]]:
-        """The nearest kept node below, and the steps from there up to this one, merged where they can be."""
-        chain: list[Step] = []
-        node: Node = self
-        while isinstance(node, Step) and (node is self or not node.kept):
-            chain.append(node)
-            node = node.below
-        run = [chain.pop()]
-        while chain:
-            step = chain.pop()
-            both = run[-1].merged(step)
-            if both is None:
-                run.append(step)
-            else:
-                run[-1] = both
-        return node, run
-
-    def evaluate(self, reader: Reader, rect: Rect) -> Planes:
-        start, run = self._run()
-        reader.counts["steps"] += len(run)
-        reader.counts["pixels"] += len(run) * rect.w * rect.h
-        px = reader.read(start, rect)
-        before = reader.at_hand()
-        for step in run:
-            reader.hold((step.below, rect, px))
-            px = step.over(reader, px, rect)
-        reader.hold(before)
-        return px
+    def over(self, rect: Rect) -> Planes | None:
+        """(channels, h, w) of a rectangle, a new array; None where it is not all here."""
+        k = self.k
+        margin = 0 if k == 1 else ENLARGING_REACH
+        small = Rect.covering(rect.x / k, rect.y / k, rect.right / k, rect.bottom / k).grown(margin)
+        if small.meet(self.rect) != small:
+            return None
+        x, y = small.x - self.rect.x, small.y - self.rect.y
+        part = self.px[:, y : y + small.h, x : x + small.w]
+        if k == 1:
+            return np.array(part)
+        x, y = rect.x % k, rect.y % k
+        return np.ascontiguousarray(enlarged(part, k, y + rect.h, x + rect.w)[:, y:, x:])
 
 
 Held = tuple[Node, Rect, Planes]
@@ -198,25 +70,34 @@ class Reader:
 
     cache: TileCache
     canvas: Canvas
-    level: int
+    level: float
     trail: Trail | None = None
     passing: bool = False
     counts: Counter[str] = field(default_factory=Counter)
+    laid: dict[tuple[Node, Canvas, float], Laid] = field(default_factory=dict)
+    """What is held for a moment, while something moves (see `moving`)."""
+    loose: frozenset[Node] = frozenset()
+    """Nodes that are kept as a rule but not for this moment: they are different in the next."""
     _hand: local = field(default_factory=local)
 
     @property
     def bounds(self) -> Rect:
         return self.canvas.at(self.level)
 
-    def on(self, canvas: Canvas, level: int) -> Reader:
+    def on(self, canvas: Canvas, level: float) -> Reader:
         """A reader of what lies on another canvas, for a node that shows it in its own way."""
         same = canvas == self.canvas and level == self.level
         return self if same else replace(self, canvas=canvas, level=level)
 
     @property
+    def is_whole(self) -> bool:
+        """Whether its level is one that is kept of every picture."""
+        return self.level == int(self.level)
+
+    @property
     def step(self) -> float:
         """Full-size pixels to a pixel of this level."""
-        return float(1 << self.level)
+        return step_of(self.level)
 
     def patch(self, rect: Rect) -> Patch:
         return Patch(rect, self.level, *self.canvas)
@@ -228,11 +109,25 @@ class Reader:
         return coverage(stroke, patch)
 
     def _keeps(self, node: Node) -> bool:
-        return node.kept and not (self.passing and node.fleeting)
+        kept = node.kept or (node.between and not self.is_whole)
+        return kept and not (self.passing and node.fleeting) and node not in self.loose
+
+    def lay(self, node: Node, laid: Laid) -> None:
+        """Hold pixels of a node for a moment."""
+        self.laid[node, self.canvas, self.level] = laid
+
+    def has_laid(self, node: Node, rect: Rect) -> bool:
+        """Whether all of a rectangle is held for a moment, as it is."""
+        laid = self.laid.get((node, self.canvas, self.level))
+        return laid is not None and laid.k == 1 and laid.rect.meet(rect) == rect
+
+    def starts_from(self, node: Node, rect: Rect) -> bool:
+        """Whether a rectangle is read, or kept in tiles, rather than worked out."""
+        return self._keeps(node) or self.has_laid(node, rect)
 
     def place(self, tx: int, ty: int) -> bytes:
         """Which tile of which level of a picture of which size, made by which code, for keys."""
-        return MEANING + pack("<5i", *self.canvas, self.level, tx, ty)
+        return MEANING + pack("<2id2i", *self.canvas, self.level, tx, ty)
 
     def key(self, node: Node, tx: int, ty: int) -> bytes:
         """The key of a tile of a node, each made once per node; chains of steps are walked, not recursed."""
@@ -287,7 +182,7 @@ class Reader:
         held = self.at_hand()
         if held is not None and held[0] is node and held[1] == rect:
             return held[2]
-        if self._keeps(node) and not isinstance(node, PlaneNode):
+        if self._keeps(node) and not isinstance(node, PlaneNode) and not self.laid:
             tx, ty = rect.x // TILE, rect.y // TILE
             if rect.meet(tile_rect(tx, ty)) == rect:
                 x, y = rect.x - tx * TILE, rect.y - ty * TILE
@@ -320,6 +215,10 @@ class Reader:
 
     def read(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle inside the picture: a new array, the caller's to write."""
+        laid = self.laid.get((node, self.canvas, self.level)) if self.laid else None
+        held = laid.over(rect) if laid is not None else None
+        if held is not None:
+            return held
         if not self._keeps(node):
             return node.evaluate(self, rect)
         out = np.empty((node.channels, rect.h, rect.w), np.float32)

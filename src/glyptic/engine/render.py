@@ -10,15 +10,16 @@ from functools import cached_property, partial
 import numpy as np
 
 from glyptic.base.errors import DocumentError, Fault
-from glyptic.base.rectangles import TILE, Rect, tile_rect
+from glyptic.base.rectangles import TILE, Rect, step_of, tile_rect
 from glyptic.engine.cache import Deep, TileCache
 from glyptic.engine.exact import full_size
 from glyptic.engine.framed import Framed
+from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan
 from glyptic.engine.pool import Crew, crew
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Reader
 from glyptic.engine.steps import Base
-from glyptic.engine.surroundings import Surroundings
+from glyptic.engine.surroundings import STEP_AND_SURROUNDINGS, Surroundings
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.means import DEPTH, Means
 from glyptic.pixels.quantise import Samples, to_codes
@@ -44,7 +45,7 @@ class Rendered:
     alpha: Samples | None
 
 
-def region_at(plan: Plan, region: Rect | None, level: int) -> Rect:
+def region_at(plan: Plan, region: Rect | None, level: float) -> Rect:
     """A region of full-size pixels, clipped to the picture and grown to whole pixels of the level."""
     if region is None:
         return plan.outer.at(level)
@@ -62,8 +63,6 @@ def _whole_tiles(rect: Rect) -> Rect:
 
 FULL_DEPTH = 16
 """Bits in which a base that nothing is done to comes out code by code."""
-STEP_AND_SURROUNDINGS = 2
-"""Who looks at what is below a neighbourhood step: it and what it gathers."""
 BEHIND = 2 * TILE
 """Blocks are reduced a row behind (see `Surroundings.reducing`) and look half a tile further up."""
 
@@ -175,8 +174,13 @@ class Bands:
         """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for. What a frame
         makes of the picture's tiles does not depend on that."""
         part = tile_rect(tx, ty).meet(band)
-        if self.depth == FULL_DEPTH and isinstance(self.node, Base) and self.codes is plain_codes:
-            return self.node.picture.colour.interleaved(part, self.reader.level)
+        if (
+            self.depth == FULL_DEPTH
+            and isinstance(self.node, Base)
+            and self.reader.is_whole
+            and self.codes is plain_codes
+        ):
+            return self.node.picture.colour.interleaved(part, int(self.reader.level))
         tile = part if isinstance(self.node, Framed) else self.reader.tile_rect(tx, ty)
         px = self.reader.read(self.node, tile)
         inside = px[:, part.y - tile.y : part.bottom - tile.y, part.x - tile.x : part.right - tile.x]
@@ -211,7 +215,7 @@ class Rendering:
 
     plan: Plan
     cache: TileCache
-    level: int = 0
+    level: float = 0
     region: Rect | None = None
     depth: int = 8
     node: Node | None = None
@@ -232,14 +236,14 @@ class Rendering:
         """Each band the means of those of full size that it stands for."""
         full = full_size(self.plan.reader(self.cache, self.level), self.rect)
         fine = replace(self, level=0, region=full, depth=DEPTH, codes=plain_codes, channels=3)
-        height = max(TILE, 1 << self.level)
+        height = max(TILE, int(step_of(self.level)))
         top, means = full.y, None
         for band, rows in fine._straight():
             bottom = min((top // height + 1) * height, full.bottom)
-            means = means or Means(Rect(full.x, top, full.w, bottom - top), self.level)
+            made = Rect(full.x, top, full.w, bottom - top).at_level(self.level)
+            means = means or Means(made, self.level, self.plan.outer)
             means.add(rows, band)
             if band.bottom == bottom:
-                made = Rect(self.rect.x, top >> self.level, means.width, means.height)
                 yield made, self.codes(means.planes(), self.depth, made)
                 top, means = bottom, None
 

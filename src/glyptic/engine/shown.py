@@ -8,7 +8,8 @@ from numpy import float32
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.engine.maps import Map
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.nodes import Node
+from glyptic.engine.reader import Reader
 from glyptic.pixels.compiled import Planes, kernel
 from glyptic.pixels.spaces import Matrix, Space
 from glyptic.pixels.transfer import enc, lin

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 from glyptic.base.rectangles import Rect
 from glyptic.document.values import Layer
 from glyptic.engine.covering import clear
+from glyptic.engine.nodes import Node, Step
 from glyptic.engine.plan import Plan
-from glyptic.engine.reader import Node, Reader, Step
+from glyptic.engine.reader import Reader
 from glyptic.pixels.compiled import Planes
 
 

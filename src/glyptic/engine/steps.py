@@ -19,7 +19,8 @@ from glyptic.base.rectangles import Rect
 from glyptic.blend import NEUTRAL_MODES, SEPARABLE, blended, fade, flat, mix
 from glyptic.blend.premultiplied import mix_premultiplied
 from glyptic.document.values import Layer, Place
-from glyptic.engine.reader import Node, PlaneNode, Reader, Step
+from glyptic.engine.nodes import Node, PlaneNode, Step
+from glyptic.engine.reader import Reader
 from glyptic.engine.surroundings import Surroundings
 from glyptic.pixels.compiled import Plane, Planes
 from glyptic.pixels.pyramid import Picture
@@ -69,6 +70,8 @@ def _copied(px: Planes) -> Planes:
 class Base(Node):
     """The base picture, in a working space."""
 
+    between = True
+
     def __init__(self, picture: Picture, space: Space) -> None:
         super().__init__(digest("base", picture.key, space.name))
         self.picture = picture
@@ -85,6 +88,7 @@ class BaseAlpha(Node):
     """The base picture's alpha, one plane of 0..1."""
 
     channels = 1
+    between = True
 
     def __init__(self, picture: Picture) -> None:
         super().__init__(digest("alpha", picture.key))

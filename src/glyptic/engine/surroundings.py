@@ -17,7 +17,8 @@ import numpy as np
 from glyptic.adjust.kind import Neighbourhood
 from glyptic.base.digests import digest, digest_plain
 from glyptic.base.rectangles import TILE, Rect
-from glyptic.engine.reader import Keys, Node, Reader
+from glyptic.engine.nodes import Keys, Node
+from glyptic.engine.reader import Reader
 from glyptic.engine.wide import WideBlur, Work
 from glyptic.params import Values
 from glyptic.pixels import gaussian
@@ -26,6 +27,8 @@ from glyptic.pixels.spaces import SRGB
 from glyptic.pixels.wide import is_wide
 
 SMALLEST_BLOCK = 16
+STEP_AND_SURROUNDINGS = 2
+"""Who looks at what is below a neighbourhood step: it and what it gathers."""
 COLOURS = 3
 """Planes that are looked at: not the alpha of what an isolated group brings."""
 
@@ -104,6 +107,12 @@ class Reduced(Grid):
     def key(self, reader: Reader, rect: Rect) -> bytes:
         return self.finer.key(reader, self.source(rect))
 
+    def _made(self, reader: Reader, rect: Rect) -> Planes:
+        px = self.finer.read(reader, self.source(rect))
+        for _ in range(self.k.bit_length() - 1):
+            px = gaussian.halved(px)
+        return px
+
     def block(self, reader: Reader, bx: int, by: int) -> Planes:
         """A block, made if it is not kept."""
         rect = self.place(bx, by)
@@ -113,14 +122,13 @@ class Reduced(Grid):
 
         def make() -> Planes:
             reader.counts["blocks"] += 1
-            px = self.finer.read(reader, self.source(rect))
-            for _ in range(self.k.bit_length() - 1):
-                px = gaussian.halved(px)
-            return px
+            return self._made(reader, rect)
 
         return reader.cache.get_or(reader.remember(self, bx, by, made), make)
 
     def read(self, reader: Reader, rect: Rect) -> Planes:
+        if self.finer.node in reader.loose:
+            return self._made(reader, rect)
         out = np.empty((self.finer.node.channels, rect.h, rect.w), np.float32)
         for bx, by in self.blocks(rect):
             block, place = self.block(reader, bx, by), self.place(bx, by)
@@ -157,9 +165,13 @@ class Surroundings(Node):
     def _settings(self, reader: Reader) -> Values:
         return self.kind.within(self._given, *reader.canvas)
 
+    def reduction(self, reader: Reader) -> int:
+        """By which power of two a level is reduced before it is looked at."""
+        return self.kind.reduction(self._settings(reader), reader.step)
+
     def _grid(self, reader: Reader) -> tuple[int, Grid]:
         """The reduction and the grid it looks at, at the reader's level."""
-        k = self.kind.reduction(self._settings(reader), reader.step)
+        k = self.reduction(reader)
         if k == 1:
             return 1, self._as_it_is
         return k, self._reduced.setdefault(k, Reduced(self._as_it_is, k))

@@ -12,10 +12,11 @@ from numpy import float32
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.engine.maps import Change, Clipping, LighterDarker, OnlyClipped, Tone
+from glyptic.engine.nodes import Node
 from glyptic.engine.paintings import Blank
 from glyptic.engine.plan import Plan
 from glyptic.engine.printed import AsPrinted, Press
-from glyptic.engine.reader import Node, Reader
+from glyptic.engine.reader import Reader
 from glyptic.engine.steps import OneChannel
 from glyptic.pixels.compiled import Planes
 

@@ -9,7 +9,8 @@ from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
 from glyptic.blend import flat
 from glyptic.document.values import Mask
-from glyptic.engine.reader import PlaneNode, Reader, flat_or_plane
+from glyptic.engine.nodes import PlaneNode, flat_or_plane
+from glyptic.engine.reader import Reader
 from glyptic.masks import whole
 from glyptic.pixels import discs
 from glyptic.pixels.compiled import Plane

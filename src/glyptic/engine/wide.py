@@ -10,7 +10,8 @@ import numpy as np
 
 from glyptic.base.digests import digest
 from glyptic.base.rectangles import Rect
-from glyptic.engine.reader import Keys, Node, Reader
+from glyptic.engine.nodes import Keys, Node
+from glyptic.engine.reader import Reader
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.wide import Axis, axis
 

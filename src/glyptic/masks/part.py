@@ -88,8 +88,7 @@ class Pictured(PartKind):
         dx, dy = settings["shift"]
         if dx != 0 or dy != 0:
             return None
-        rect = patch.rect
-        codes = picture.colour.codes(patch.level)[0, rect.y : rect.bottom, rect.x : rect.right]
+        codes = picture.colour.behind(patch.rect, patch.level)[0]
         return None if codes[::LOOKED_EVERY].any() or codes.any() else 0.0
 
     def coverage_from(self, settings: Values, picture: Picture, patch: Patch) -> Plane:
@@ -105,7 +104,7 @@ class Pictured(PartKind):
         return np.asarray(rows[:, :-1] + u * (rows[:, 1:] - rows[:, :-1]))
 
 
-def _bordered(picture: Picture, rect: Rect, level: int) -> Plane:
+def _bordered(picture: Picture, rect: Rect, level: float) -> Plane:
     """A rectangle of a level that may reach beyond the picture, where there is nothing."""
     out = np.zeros((rect.h, rect.w), np.float32)
     inside = rect.meet(Rect(0, 0, *level_size(picture.width, picture.height, level)))

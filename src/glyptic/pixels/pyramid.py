@@ -5,19 +5,19 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from functools import cached_property
+from math import floor
 from threading import Lock
 
 import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
 
-from glyptic.base.rectangles import Canvas, Rect, level_size
+from glyptic.base.rectangles import Canvas, Rect, level_size, step_of
+from glyptic.pixels.areas import Areas, Codes
 from glyptic.pixels.compiled import Planes, kernel
 from glyptic.pixels.spaces import SRGB, Space
 
 HIGHEST = float32(65535)
-Codes = NDArray[np.uint16]
-"""(channels, height, width) of codes 0..65535."""
 
 
 @kernel
@@ -130,13 +130,32 @@ class Pyramid:
         part = self.codes(level)[:, rect.y : rect.bottom, rect.x : rect.right]
         return np.moveaxis(part if len(part) == 3 else np.repeat(part, 3, 0), 0, 2)
 
-    def read(self, rect: Rect, level: int) -> Planes:
+    def _areas(self, rect: Rect, level: float) -> tuple[Areas, Codes]:
+        """What gathers a rectangle of a level between whole ones, and a whole level that is at least twice as fine."""
+        finer = max(0, floor(level) - 1)
+        scale = step_of(finer)
+        areas = Areas(rect, step_of(level - finer), (self.width / scale, self.height / scale), len(self.full))
+        return areas, self.codes(finer)
+
+    def behind(self, rect: Rect, level: float) -> Codes:
+        """The codes, of a whole level, that a rectangle of any level is made of."""
+        if level == int(level):
+            return self.codes(int(level))[:, rect.y : rect.bottom, rect.x : rect.right]
+        areas, codes = self._areas(rect, level)
+        part = areas.source
+        return codes[:, part.y : part.bottom, part.x : part.right]
+
+    def read(self, rect: Rect, level: float) -> Planes:
         """The values 0..1 of a rectangle that lies in the level."""
-        codes = self.codes(level)
-        if rect.x < 0 or rect.y < 0 or rect.right > codes.shape[2] or rect.bottom > codes.shape[1]:
-            raise ValueError(f"{rect} does not lie in a level of {codes.shape[2]} x {codes.shape[1]}")
-        out = np.empty((codes.shape[0], rect.h, rect.w), np.float32)
-        _values(codes, rect.x, rect.y, out)
+        width, height = level_size(self.width, self.height, level)
+        if rect.x < 0 or rect.y < 0 or rect.right > width or rect.bottom > height:
+            raise ValueError(f"{rect} does not lie in a level of {width} x {height}")
+        if level != int(level):
+            areas, codes = self._areas(rect, level)
+            areas.add(codes, Rect(0, 0, codes.shape[2], codes.shape[1]))
+            return areas.planes()
+        out = np.empty((len(self.full), rect.h, rect.w), np.float32)
+        _values(self.codes(int(level)), rect.x, rect.y, out)
         return out
 
 

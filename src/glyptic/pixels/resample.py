@@ -195,7 +195,7 @@ def sampled(picture: Picture, patch: Patch, onto: Homography, reduces: float) ->
     from its own level where it would be reduced by a power of two or more.
     """
     per_pixel = reduces * patch.step
-    level = min(patch.level, max(0, floor(log2(per_pixel)))) if per_pixel > 1 else 0
+    level = min(floor(patch.level), max(0, floor(log2(per_pixel)))) if per_pixel > 1 else 0
     codes = picture.colour.codes(level)
     alpha = picture.alpha.codes(level) if picture.alpha is not None else codes
     block = float(1 << level)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy import float32
 
-from glyptic.base.rectangles import Rect, level_size
+from glyptic.base.rectangles import Rect, level_size, step_of
 from glyptic.pixels.compiled import Plane, Row, formula, kernel
 from glyptic.pixels.vector import ONE, clamp01, root
 
@@ -21,14 +21,14 @@ class Patch:
     """Which pixels of which level are meant: a rectangle in pixels of level `level` of a W x H picture."""
 
     rect: Rect
-    level: int
+    level: float
     width: int
     height: int
 
     @property
     def step(self) -> float:
         """Full-size pixels to a pixel of the level."""
-        return float(1 << self.level)
+        return step_of(self.level)
 
     @property
     def origin(self) -> tuple[int, int]:

@@ -18,7 +18,8 @@ from glyptic.base.meaning import of_levels
 from glyptic.base.rectangles import Canvas
 from glyptic.formats import Decoded
 from glyptic.formats.room import room
-from glyptic.pixels.pyramid import Codes, Picture, Pyramid, every_level
+from glyptic.pixels.areas import Codes
+from glyptic.pixels.pyramid import Picture, Pyramid, every_level
 
 UNFINISHED = ".making-"
 """What a folder of levels is called until all are written; one left over is from a server that was killed."""

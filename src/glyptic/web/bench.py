@@ -286,7 +286,7 @@ def auto(plate_id: int) -> Response:
 
 
 def _as_a_full_stroke_would_leave_it(
-    current: Current, level: int, x: float, y: float
+    current: Current, level: float, x: float, y: float
 ) -> tuple[tuple[int, ...], float] | None:
     """For the chip beside the brush: ?target=&to=&opacity= of the brush in the hand; None without one."""
     target, to = request.args.get("target"), request.args.get("to", type=float)
@@ -317,8 +317,8 @@ def strokes_under(plate_id: int) -> Response:
 def numbers(plate_id: int) -> Response:
     """The numbers at a place: ?x=&y=&level= in full-size pixels."""
     x, y = request.args.get("x", type=float), request.args.get("y", type=float)
-    level = asked_whole("level")
-    if x is None or y is None or level is None or not (math.isfinite(x) and math.isfinite(y)):
+    level = request.args.get("level", type=float)
+    if x is None or y is None or level is None or not all(map(math.isfinite, (x, y, level))):
         raise NotFound("A spot needs x, y and level.")
     current = workshop().current(plate_id)
     stack = current.stack.unframed if request.args.get("whole") else current.stack

@@ -152,7 +152,7 @@ def looking(plain: dict[str, Any], plate_id: int) -> Looking:
     at_rest = inner.get("atRest") is True
     against = compared(inner, plate_id)
     return Looking(
-        text(inner, "view"), text(inner, "layer"), whole(inner, "level"), rect, hatch=hatch, at_rest=at_rest,
+        text(inner, "view"), text(inner, "layer"), number(inner, "level"), rect, hatch=hatch, at_rest=at_rest,
         against=against, exact=inner.get("exact") is True,
         screen=text(inner, "screen") if "screen" in inner else "srgb",
         press=press_asked(workshop(), inner["press"]) if "press" in inner else None,

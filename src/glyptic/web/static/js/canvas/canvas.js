@@ -8,7 +8,7 @@ import { clamp, find } from "../core/dom.js";
 import { DECODED, penOf, pixelsOf } from "./colours.js";
 import { TILE } from "./mosaic.js";
 import { Pane } from "./pane.js";
-import { Place } from "./place.js";
+import { Place, pixelsAlong } from "./place.js";
 import { Plane } from "./plane.js";
 import { TileStore } from "./tiles.js";
 
@@ -16,6 +16,10 @@ const OVERVIEW = 768;
 const NEXT = 1024;
 /** Milliseconds without a change after which the picture counts as still. */
 const STILL = 160;
+/** Milliseconds after the last step of a zoom in which the level stays as it was. */
+const SETTLED = 120;
+/** How near to one a pixel's size on screen counts as one. */
+const NEARLY = 1e-6;
 /** How many of its neighbours a pixel is smoothed with when the picture is drawn smaller. */
 const SMOOTHED = 3;
 /** The chequers that show through a picture with alpha: their size on screen and their greys. */
@@ -45,6 +49,9 @@ export class Canvas extends EventTarget {
   #changed = null;
   #outstanding = 0;
   #moving = 0;
+  /** The level of what is on screen, and whether it waits for the end of a zoom. */
+  #level = 0;
+  #zooming = 0;
   /** @type {CanvasPattern | null} */
   #chequers = null;
 
@@ -152,9 +159,10 @@ export class Canvas extends EventTarget {
   get scale() { return this.place.scale; }
   get fitted() { return this.place.fitted; }
 
-  get level() {
-    return this.scale >= 1 ? 0 : clamp(Math.floor(Math.log2(1 / this.scale) + 1e-9), 0, this.deepest);
-  }
+  /** The level that is shown: zoomed out, that in which a pixel of the level is one of the screen. */
+  get level() { return this.#level; }
+
+  get #levelOfScale() { return this.scale >= 1 ? 0 : clamp(-Math.log2(this.scale), 0, this.deepest); }
 
   /** Device pixels of the canvas under a pointer event. @param {{ clientX: number, clientY: number }} event */
   screenAt(event) {
@@ -213,10 +221,10 @@ export class Canvas extends EventTarget {
     if (place.screen.width) this.move(() => { if (place.fitted) place.fit(); else place.pan(0, 0); });
   }
 
-  /** Change where the picture lies. @param {(place: Place) => void} change */
-  move(change) {
+  /** Change where the picture lies. @param {(place: Place) => void} change @param {boolean} [zooming] whether it is one step of several that follow each other */
+  move(change, zooming = false) {
     change(this.place);
-    this.#moved();
+    this.#moved(zooming);
   }
 
   fit() { this.move((place) => place.fit()); }
@@ -240,16 +248,22 @@ export class Canvas extends EventTarget {
   /** Zoom by a factor at a pointer, or at the middle of the screen. @param {number} factor @param {{ clientX: number, clientY: number } | null} [event] */
   zoomBy(factor, event = null) {
     const { x, y } = this.#pointed(event);
-    this.move((place) => place.zoomAt(x, y, place.scale * factor));
+    this.move((place) => place.zoomAt(x, y, place.scale * factor), true);
   }
 
   /** @param {number} dx @param {number} dy CSS pixels */
   pan(dx, dy) { this.move((place) => place.pan(dx * this.density, dy * this.density)); }
 
-  #moved() {
-    const area = this.#area();
-    this.#main.lay(area, this.level);
-    this.#facing?.lay(area, this.level);
+  #moved(zooming = false) {
+    clearTimeout(this.#zooming);
+    const waits = zooming && this.ready && Math.abs(this.#levelOfScale - this.#level) < 1;
+    this.#zooming = waits ? setTimeout(() => this.#moved(), SETTLED) : 0;
+    if (!waits) {
+      this.#level = this.#levelOfScale;
+      const area = this.#area();
+      this.#main.lay(area, this.level);
+      this.#facing?.lay(area, this.level);
+    }
     this.#inMotion();
     this.draw();
     this.dispatchEvent(new Event("moved"));
@@ -271,8 +285,8 @@ export class Canvas extends EventTarget {
   /** The tiles that are on screen. */
   #area() {
     const size = 2 ** this.level;
-    const across = Math.ceil(Math.ceil(this.width / size) / TILE);
-    const down = Math.ceil(Math.ceil(this.height / size) / TILE);
+    const across = Math.ceil(pixelsAlong(this.width, size) / TILE);
+    const down = Math.ceil(pixelsAlong(this.height, size) / TILE);
     const { left, top, right, bottom } = this.place.seen;
     const step = size * TILE;
     const tx = clamp(Math.floor(left / step), 0, across - 1);
@@ -290,24 +304,25 @@ export class Canvas extends EventTarget {
     return { view, layer, level: this.level, rect: [tx * TILE, ty * TILE, columns * TILE, rows * TILE] };
   }
 
-  /** What may come into sight next: a tile more on every side, and the middle of the next finer level. @param {string} view @param {string} layer */
+  /** What may come into sight next: a tile more on every side, and the middle at full size. @param {string} view @param {string} layer */
   *lookingSoon(view, layer) {
     const looking = this.looking(view, layer);
     const [x, y, w, h] = looking.rect;
     yield { ...looking, rect: [x - TILE, y - TILE, w + 2 * TILE, h + 2 * TILE] };
     if (!looking.level) return;
-    const middle = [2 * x + w - NEXT / 2, 2 * y + h - NEXT / 2].map(Math.round);
-    yield { ...looking, level: looking.level - 1, rect: [...middle, NEXT, NEXT] };
+    const { screen } = this.place;
+    const middle = this.place.inPicture(screen.width / 2, screen.height / 2);
+    yield { ...looking, level: 0, rect: [Math.round(middle.x - NEXT / 2), Math.round(middle.y - NEXT / 2), NEXT, NEXT] };
   }
 
-  /** What the server is asked about while something is dragged: as `looking`, `coarser` levels further out. @param {string} view @param {string} layer @param {number} coarser */
+  /** What the server is asked about while something is dragged: no more than what is on screen, `coarser` levels further out. @param {string} view @param {string} layer @param {number} coarser */
   lookingCoarser(view, layer, coarser) {
-    const looking = this.looking(view, layer);
-    const by = Math.min(coarser, this.deepest - looking.level);
-    const [x, y, w, h] = looking.rect.map((v) => v / 2 ** by);
-    const left = Math.floor(x);
-    const top = Math.floor(y);
-    return { ...looking, level: looking.level + by, rect: [left, top, Math.ceil(x + w) - left, Math.ceil(y + h) - top] };
+    const level = Math.min(this.level + coarser, this.deepest);
+    const size = 2 ** level;
+    const { left, top, right, bottom } = this.place.seen;
+    const [x, y] = [Math.max(0, Math.floor(left / size)), Math.max(0, Math.floor(top / size))];
+    const [endX, endY] = [Math.min(right, this.width), Math.min(bottom, this.height)].map((last) => Math.ceil(last / size));
+    return { view, layer, level, rect: [x, y, Math.max(1, endX - x), Math.max(1, endY - y)] };
   }
 
   /**
@@ -332,7 +347,7 @@ export class Canvas extends EventTarget {
   /** @param {number} level @param {number} tx @param {number} ty @returns {[number, number]} */
   tileSize(level, tx, ty) {
     const size = 2 ** level;
-    return [Math.min(TILE, Math.ceil(this.width / size) - tx * TILE), Math.min(TILE, Math.ceil(this.height / size) - ty * TILE)];
+    return [Math.min(TILE, pixelsAlong(this.width, size) - tx * TILE), Math.min(TILE, pixelsAlong(this.height, size) - ty * TILE)];
   }
 
   /** Show these tiles of a level; resolves when all are on screen (or no longer wanted). @param {TileKeys} keys @param {number} level */
@@ -352,9 +367,9 @@ export class Canvas extends EventTarget {
 
   /** What the server is asked about for the overview: the whole picture at a small level. @param {string} view @param {string} layer @returns {Looking} */
   overview(view, layer) {
-    let { level } = this;
+    let level = Math.ceil(this.level);
     while (level < this.deepest && Math.max(this.width, this.height) / 2 ** level > OVERVIEW) level += 1;
-    return { view, layer, level, rect: [0, 0, Math.ceil(this.width / 2 ** level), Math.ceil(this.height / 2 ** level)] };
+    return { view, layer, level, rect: [0, 0, pixelsAlong(this.width, 2 ** level), pixelsAlong(this.height, 2 ** level)] };
   }
 
   /** Keep the whole picture, small, so that what comes into sight is never blank. @param {TileKeys} keys @param {Looking} looking */
@@ -426,25 +441,30 @@ export class Canvas extends EventTarget {
     pen.clip();
     pen.fillStyle = this.surround;
     pen.fillRect(left, top, right - left, bottom - top);
+    if (this.#zooming && pane.under) this.#paintMosaic(pen, pane.under, offset);
     if (pane.mosaic) this.#paintMosaic(pen, pane.mosaic, offset);
     pen.restore();
   }
 
   /** @param {CanvasRenderingContext2D} pen @param {import("./mosaic.js").Mosaic} mosaic @param {number} offset */
   #paintMosaic(pen, mosaic, offset) {
-    const size = 2 ** mosaic.level;
-    const [a, b, c, d, e, f] = this.place.transform;
-    pen.setTransform(a, b, c, d, e + offset, f);
+    const { place } = this;
+    const exactly = this.scale * 2 ** mosaic.level;
+    const zoom = Math.abs(exactly - 1) < NEARLY ? 1 : exactly;
+    const [a, b, c, d] = place.axes.map((v) => v * zoom);
+    const [width, height] = [this.width, this.height].map((length) => length / 2 ** mosaic.level);
+    pen.save();
+    pen.setTransform(a, b, c, d, place.x + offset, place.y);
     pen.beginPath();
-    pen.rect(0, 0, this.width, this.height);
+    pen.rect(0, 0, width, height);
     pen.clip();
     if (this.transparent) this.#paintChequers(pen);
-    pen.imageSmoothingEnabled = this.scale * size < 2;
+    pen.imageSmoothingEnabled = zoom !== 1 && zoom < 2;
     pen.imageSmoothingQuality = this.#moving ? "low" : "high";
     pen.drawImage(
-      mosaic.canvas, 0, 0, mosaic.width, mosaic.height,
-      mosaic.left * size, mosaic.top * size, mosaic.width * size, mosaic.height * size,
+      mosaic.canvas, 0, 0, mosaic.width, mosaic.height, mosaic.left, mosaic.top, mosaic.width, mosaic.height,
     );
+    pen.restore();
   }
 
   /** What shows through a picture with alpha: chequers that stay where they are on the screen. @param {CanvasRenderingContext2D} pen */

@@ -3,18 +3,23 @@
 import { clamp } from "../core/dom.js";
 
 export const TURN = 15;
+const SLACK = 1e-6;
 const LARGEST_SCALE = 32;
 const MARGIN = 12;
 const KEPT_IN_SIGHT = 60;
 const WHOLE = 360;
+const QUARTER = 90;
+
+/** How many pixels there are along a length of the picture at a level where a pixel is `size` wide (as `level_size`). @param {number} length @param {number} size */
+export const pixelsAlong = (length, size) => Math.ceil(length / size - SLACK);
 
 /** Exact where the exact value is known, so that a turn by right angles moves whole pixels. @param {number} value */
 const tidy = (value) => Math.round(value * 1e12) / 1e12;
 
 export class Place {
   scale = 0;
-  x = 0;
-  y = 0;
+  #x = 0;
+  #y = 0;
   turn = 0;
   mirrored = false;
   fitted = true;
@@ -26,6 +31,10 @@ export class Place {
     this.width = width;
     this.height = height;
   }
+
+  /** Where the picture's corner lies: on a whole pixel where its axes are those of the screen, so that pixels fall on pixels. */
+  get x() { return this.turn % QUARTER ? this.#x : Math.round(this.#x); }
+  get y() { return this.turn % QUARTER ? this.#y : Math.round(this.#y); }
 
   /** How the picture's axes lie, for a scale of one: [a, b, c, d] as a canvas writes a transform. */
   get axes() {
@@ -95,8 +104,8 @@ export class Place {
   /** Lay a place of the picture to a place of the screen. @param {number} px @param {number} py @param {{ x: number, y: number }} at */
   #put(px, py, at) {
     const [a, b, c, d] = this.transform;
-    this.x = at.x - (a * px + c * py);
-    this.y = at.y - (b * px + d * py);
+    this.#x = at.x - (a * px + c * py);
+    this.#y = at.y - (b * px + d * py);
   }
 
   /** Bring a place of the picture to the middle of the screen, at a scale. @param {number} px @param {number} py @param {number} [scale] */
@@ -117,8 +126,6 @@ export class Place {
   /** One picture pixel to a device pixel, pixel on pixel. @param {number} x @param {number} y */
   oneToOne(x, y) {
     this.zoomAt(x, y, 1);
-    this.x = Math.round(this.x);
-    this.y = Math.round(this.y);
   }
 
   /** Turn about a place of the screen; a fitted picture stays fitted. @param {number} degrees @param {{ x: number, y: number }} [about] */
@@ -146,8 +153,8 @@ export class Place {
   pan(dx, dy) {
     const keep = KEPT_IN_SIGHT * this.density;
     const { left, top, right, bottom } = this.screenOf(0, 0, this.width, this.height);
-    this.x += clamp(dx, keep - right, this.screen.width - keep - left);
-    this.y += clamp(dy, keep - bottom, this.screen.height - keep - top);
+    this.#x += clamp(dx, keep - right, this.screen.width - keep - left);
+    this.#y += clamp(dy, keep - bottom, this.screen.height - keep - top);
     this.fitted = false;
   }
 }

@@ -15,7 +15,7 @@ const REMEMBERED = 200;
 const AGAIN = 1500;
 const SLOW = 140;
 const FAST = 25;
-const COARSEST = 2;
+const [COARSEST, PACE] = [2, 0.5];
 
 /** @param {Map<string, any>} map @param {string} key @param {unknown} value */
 function remember(map, key, value) {
@@ -39,7 +39,7 @@ export class Showing extends EventTarget {
   #pause = 0;
   #later = 0;
   #again = 0;
-  #coarser = 1;
+  #coarser = 0;
   #exact = 0;
   #deepest;
   #space;
@@ -288,8 +288,8 @@ export class Showing extends EventTarget {
 
   /** A drag that does not keep up goes on with fewer pixels; one that has time to spare gets them back. @param {number} took */
   #pace(took) {
-    if (took > SLOW && this.#coarser < COARSEST) this.#coarser += 1;
-    else if (took < FAST && this.#coarser > 0) this.#coarser -= 1;
+    if (took > SLOW && this.#coarser < COARSEST) this.#coarser += PACE;
+    else if (took < FAST && this.#coarser > 0) this.#coarser -= PACE;
   }
 
   /** Show the plate as it is again. */

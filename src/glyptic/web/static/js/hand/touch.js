@@ -41,7 +41,7 @@ class Gesture {
       const steps = Math.round(this.turned / TURN);
       this.turned -= steps * TURN;
       if (steps) place.turnTo(place.turn + steps * TURN, now);
-    });
+    }, true);
   }
 }
 

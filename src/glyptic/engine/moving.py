@@ -1,0 +1,124 @@
+"""A rectangle of a view while something moves: what changes with every frame is worked out where it is seen, once, and
+held for that frame alone; what does not change is read as ever.
+
+What a layer looks around for is gathered up to COARSER levels further out, where the picture would be reduced as much
+in any case. That is off by a few ten-thousandths (tests/engine/test_moving.py), and gone when the hand rests.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from functools import partial
+from math import log2
+
+import numpy as np
+
+from glyptic.base.rectangles import Rect
+from glyptic.document.values import Stack
+from glyptic.engine.nodes import Node
+from glyptic.engine.plan import Plan
+from glyptic.engine.pool import Crew
+from glyptic.engine.reader import Laid, Reader
+from glyptic.engine.surroundings import STEP_AND_SURROUNDINGS, Surroundings
+from glyptic.pixels.compiled import Planes
+from glyptic.pixels.gaussian import ENLARGING_REACH, folded, reflected
+
+COARSER = 2
+"""Levels further out at the most."""
+
+
+def _over(plan: Plan, layer: str) -> list[str]:
+    """The layers that look around themselves at what a layer changes, the lowest first."""
+    order = list(plan.layers)
+    if layer not in plan.layers:
+        return []
+    inside = {one.id for one in Stack(plan.layers[layer].layers).walk()}
+    later = set(order[order.index(layer) + 1 :]) - inside
+    found = [one for one in plan.surroundings if one in later]
+    return [one for one in found if plan.surroundings[one].below.watchers <= STEP_AND_SURROUNDINGS]
+
+
+@dataclass
+class Moving:
+    """One frame of a plan in which a layer moves."""
+
+    plan: Plan
+    reader: Reader
+    layer: str
+    crew: Crew
+
+    def __post_init__(self) -> None:
+        over = _over(self.plan, self.layer)
+        on_sheet = [one for one in over if one in self.plan.on_sheet]
+        self._sheet = [self.plan.surroundings[one] for one in on_sheet]
+        self._picture = [self.plan.surroundings[one] for one in over if one not in self.plan.on_sheet]
+        steps = (*self._sheet, *self._picture)
+        loose: set[Node] = {*steps, *(step.below for step in steps)}
+        if self.plan.framed is not None and self.layer in self.plan.layers and self.layer not in self.plan.on_sheet:
+            loose.add(self.plan.framed.inner)
+        self.reader = replace(self.reader, laid={}, loose=frozenset(loose))
+
+    def planes(self, node: Node, rect: Rect) -> Planes:
+        """(channels, h, w) of a rectangle of a node of what comes out."""
+        framed = self.plan.framed
+        if framed is None:
+            self._make_ready(self.reader, rect, self._picture)
+            return self._drawn(self.reader, node, rect)
+        on_sheet = self._looked_at(self.reader, rect, self._sheet)
+        area, inside = framed.needs(self.reader, on_sheet), framed.inside(self.reader)
+        if framed.inner in self.reader.loose and not area.empty:
+            self._make_ready(inside, area, self._picture)
+            self._lay(inside, framed.inner, area)
+        self._make_ready(self.reader, rect, self._sheet)
+        return self._drawn(self.reader, node, rect)
+
+    def _drawn(self, reader: Reader, node: Node, rect: Rect) -> Planes:
+        out = np.empty((node.channels, rect.h, rect.w), np.float32)
+
+        def draw(part: Rect) -> None:
+            x, y = part.x - rect.x, part.y - rect.y
+            out[:, y : y + part.h, x : x + part.w] = reader.read(node, part)
+
+        self.crew.all([partial(draw, reader.tile_rect(tx, ty).meet(rect)) for tx, ty in rect.tiles()])
+        return out
+
+    def _lay(self, reader: Reader, node: Node, rect: Rect) -> None:
+        if not reader.has_laid(node, rect):
+            reader.lay(node, Laid(rect, self._drawn(reader, node, rect)))
+
+    def _further_out(self, reader: Reader, step: Surroundings) -> int:
+        """By how many levels what a step gathers is gathered further out."""
+        room = int(reader.canvas.deepest - reader.level)
+        return max(0, min(int(log2(step.reduction(reader))), COARSER, room))
+
+    def _looked_at(self, reader: Reader, rect: Rect, steps: list[Surroundings]) -> Rect:
+        """What has to be there at the reader's own level, below the lowest of some steps, for a rectangle."""
+        for step in reversed(steps):
+            if not self._further_out(reader, step):
+                rect = rect.join(reader.within(step.basis(reader, rect)))
+        return rect
+
+    def _make_ready(self, reader: Reader, rect: Rect, steps: list[Surroundings]) -> None:
+        """Work out what steps, the lowest first, gather for a rectangle."""
+        areas = [self._looked_at(reader, rect, steps[i + 1 :]) for i in range(len(steps))]
+        for i, step in reversed(list(enumerate(steps))):
+            if self._further_out(reader, step):
+                self._gather(reader, step, areas[i], steps[:i])
+        for step, area in zip(steps, areas, strict=True):
+            if not self._further_out(reader, step):
+                self._lay(reader, step.below, reader.within(step.basis(reader, area)))
+                self._lay(reader, step, area)
+
+    def _gather(self, reader: Reader, step: Surroundings, area: Rect, lower: list[Surroundings]) -> None:
+        """What a step gathers for an area, of a picture further out."""
+        by = self._further_out(reader, step)
+        k, coarse = 1 << by, reader.on(reader.canvas, reader.level + by)
+        small = Rect.covering(area.x / k, area.y / k, area.right / k, area.bottom / k).grown(ENLARGING_REACH)
+        inside = coarse.within(small)
+        below = coarse.within(step.basis(coarse, inside))
+        self._make_ready(coarse, below, lower)
+        self._lay(coarse, step.below, below)
+        px = self._drawn(coarse, step, inside)
+        ys = reflected(small.y, small.h, coarse.bounds.h) - inside.y
+        xs = reflected(small.x, small.w, coarse.bounds.w) - inside.x
+        reader.lay(step, Laid(small, folded(px, ys, xs), k))
