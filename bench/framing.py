@@ -64,7 +64,7 @@ def _viewport(picture: Picture, stack: Stack, level: int, region: Rect | None) -
     def work() -> None:
         changed = replace(before, settings=Values({**before.settings, "stops": next(values)}))
         plan = make_plan(stack.replaced(changed), lambda source: picture, chains)
-        plan.below[CHANGED].kept = True
+        plan.work_on(CHANGED)
         Rendering(plan, cache, level, region).whole()
 
     work()

@@ -67,7 +67,7 @@ def viewports(table: Table) -> None:
         ) -> None:
             changed = replace(before, settings=Values({**before.settings, "stops": next(values)}))
             plan = make_plan(stack.replaced(changed), lambda source: picture, chains)
-            plan.below[CHANGED].kept = True
+            plan.work_on(CHANGED)
             Rendering(plan, cache, level, region).whole()
 
         work()
@@ -98,7 +98,7 @@ def tile(table: Table) -> None:
         trail.grow(stroke)
         painted = with_stroke(stack, stack.find("l4"), "grey", stroke)
         plan = make_plan(painted, lambda source: picture, chains, before, "l4")
-        plan.below["l4"].kept = True
+        plan.work_on("l4")
         to_codes(plan.reader(cache, 0, trail).read(plan.finished, rect), 8)
         took.append(time.perf_counter() - start)
     section = "At work, computation, 24 megapixels, 12 layers (median / p95)"

@@ -28,7 +28,7 @@ def test_a_change_evaluates_the_layers_from_there_up_only():
 
     def work(stack):
         plan = make_plan(stack, lambda source: picture)
-        plan.below["n2"].kept = True
+        plan.work_on("n2")
         reader = plan.reader(cache, 0)
         reader.read(plan.finished, reader.bounds)
         return reader.counts

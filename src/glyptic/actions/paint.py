@@ -85,7 +85,7 @@ def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDAr
         before = workshop.plan(hand.stack, hand.layer)
         stack = with_stroke(hand.stack, layer, hand.target, hand.stroke)
         plan = make_plan(stack, workshop.pictures_of(stack), workshop.chains, before, hand.layer)
-        plan.below[hand.layer].kept = True
+        plan.work_on(hand.layer)
         reader, node = reading(workshop, plan, looking, hand.trail)
         rect = dirty(hand, layer, plan, looking, reader.bounds)
         hand.seen = len(hand.stroke.points)

@@ -137,10 +137,8 @@ def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: i
         raise DocumentError([Fault("looking.rect", f"must hold pixels of the picture, at most {MOST_TILES} tiles")])
     with crew() as hands:
         plan = plan_seen(workshop, stack, looking)
-        px = Moving(plan, reader, looking.layer, hands).planes(node, rect)
-    return rect, encode_small(
-        to_codes(px, 8), quality, of_space(DISPLAY_P3) if looking.screen == DISPLAY_P3.name else b""
-    )
+        codes = Moving(plan, reader, looking.layer, hands).codes(node, rect)
+    return rect, encode_small(codes, quality, of_space(DISPLAY_P3) if looking.screen == DISPLAY_P3.name else b"")
 
 
 def small_picture(workshop: Workshop, key: str, quality: int = 85) -> bytes:

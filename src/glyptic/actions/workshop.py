@@ -72,6 +72,10 @@ def _in_words(error: GlypticError | None) -> str:
     return str(error or "")
 
 
+HEAVY = 32 * 2**20
+"""Bytes that the nodes of a plan may remember and still be used for the next: they remember every level looked at."""
+
+
 @dataclass
 class Workshop:
     """What one running application has: a store, caches, a lock for each plate.
@@ -117,6 +121,7 @@ class Workshop:
         self.shown = TileCache(budget.shown)
         self.codes = TileCache(budget.codes)
         self.scratch = TileCache(budget.scratch, self.store.tiles.get)
+        self.newest: Recent[Any, tuple[Stack, Plan]] = Recent(8)
         self.plans = Recent(32, budget.keys // 2, lambda kept: kept[1].weight)
         self.chains = Chains(budget.keys // 2)
         self.in_hand = Recent(8, budget.hand, lambda hand: hand.bytes)
@@ -171,11 +176,18 @@ class Workshop:
         key = (id(stack), finer)
         found = self.plans.get(key)
         if found is None or found[0] is not stack:
-            found = self.plans.put(key, (stack, make_plan(stack, self.pictures_of(stack), self.chains, finer=finer)))
+            made = make_plan(stack, self.pictures_of(stack), self.chains, self._newest(stack, finer), finer=finer)
+            found = self.plans.put(key, (stack, made))
+            self.newest.put((id(stack.base), finer), (stack, made))
         plan = found[1]
-        if working_on in plan.below:
-            plan.below[working_on].kept = True
+        plan.work_on(working_on)
         return plan
+
+    def _newest(self, stack: Stack, finer: int) -> Plan | None:
+        """The plan made last of the same base, so that what is the same is not made again; None where it has come to
+        remember too much."""
+        found = self.newest.get((id(stack.base), finer))
+        return found[1] if found and found[0].base is stack.base and found[1].weight < HEAVY else None
 
     def admit(self, stack: Stack) -> None:
         """Raises DocumentError for a state that could not be drawn (the gate of everything that is to be kept)."""

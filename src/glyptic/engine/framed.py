@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from math import floor, log2, sqrt
 
 import numpy as np
@@ -39,6 +40,11 @@ class Geometry:
         """How many of the picture's pixels a pixel of the sheet takes in, across, on the whole."""
         self.whole = frame.steps
         """Where pixels are carried onto pixels: the steps (xx, xy, yx, yy); else None."""
+
+    def is_like(self, other: Geometry) -> bool:
+        """Whether another one carries the picture the same way, onto the same sheet."""
+        mine, theirs = replace(self.frame, layers=()), replace(other.frame, layers=())
+        return mine == theirs and self.inner == other.inner and self.finer == other.finer
 
     def level(self, level: float) -> float:
         """The picture's level that a level of the sheet is made of: as fine, or a little finer. Full size is made of

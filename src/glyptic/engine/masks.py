@@ -238,15 +238,11 @@ Sources = Callable[..., Picture]
 
 @dataclass(frozen=True)
 class Making:
-    """What the nodes of a plan are made with: the base, the pictures by their source, the paintings' shared nodes.
-
-    painted: told the nodes of everything painted that the plan reads.
-    """
+    """What the nodes of a plan are made with: the base, the pictures by their source, the paintings' shared nodes."""
 
     base: Node
     sources: Sources
     chains: Chains
-    painted: list[PlaneNode]
 
     def part(self, part: Part, feathered: bool, below: Node) -> Covering | Painted:
         kind = PARTS[part.kind]
@@ -263,10 +259,13 @@ class Making:
             node = Feathered(node, part.feather)
         return Covering(node, part.op, part.invert, looks_at is below)
 
-    def mask(self, mask: Mask | None, below: Node, linked: PlaneNode | None = None) -> PlaneNode | None:
-        """The node of a layer's mask, or None where it shows everything. linked: that of the mask it is linked to."""
+    def mask(
+        self, mask: Mask | None, below: Node, linked: PlaneNode | None = None
+    ) -> tuple[PlaneNode | None, list[PlaneNode]]:
+        """The node of a layer's mask, or None where it shows everything; and what is painted of it. linked: that of the
+        mask it is linked to."""
         if mask is None or not mask.enabled:
-            return None
+            return None, []
         parts = tuple(
             self.part(part, mask.feather > 0 or part.feather > 0 or mask.grow != 0, below)
             for part in mask.parts
@@ -274,7 +273,6 @@ class Making:
         )
         start: float | PlaneNode = 1.0 if mask.start == "open" else 0.0
         combined = Combined((linked or 1.0) if mask.linked else start, parts, mask.invert)
-        self.painted.extend(combined.paintings)
         node: PlaneNode = combined
         if mask.grow:
             node = Grown(node, mask.grow)
@@ -282,7 +280,7 @@ class Making:
             node = Feathered(node, mask.feather)
         if whole.moved(mask) is not None:
             node = Moved(node, mask)
-        return Thinned(node, mask.density) if mask.density != 1 else node
+        return Thinned(node, mask.density) if mask.density != 1 else node, list(combined.paintings)
 
 
 def _of_below(mask: Mask) -> Iterator[Part]:

@@ -2,11 +2,13 @@
 held for that frame alone; what does not change is read as ever.
 
 What a layer looks around for is gathered up to COARSER levels further out, where the picture would be reduced as much
-in any case. That is off by a few ten-thousandths (tests/engine/test_moving.py), and gone when the hand rests.
+in any case. That is off by a few ten-thousandths, at hard edges by half an 8-bit code (tests/engine/test_moving.py),
+and gone when the hand rests.
 """
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
 from math import log2
@@ -22,6 +24,7 @@ from glyptic.engine.reader import Laid, Reader
 from glyptic.engine.surroundings import STEP_AND_SURROUNDINGS, Surroundings
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.gaussian import ENLARGING_REACH, folded, reflected
+from glyptic.pixels.quantise import Samples, to_codes
 
 COARSER = 2
 """Levels further out at the most."""
@@ -60,17 +63,31 @@ class Moving:
 
     def planes(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle of a node of what comes out."""
+        self._prepare(rect)
+        return self._drawn(self.reader, node, rect)
+
+    def codes(self, node: Node, rect: Rect) -> Samples:
+        """(h, w, channels) 8-bit codes of the same."""
+        self._prepare(rect)
+        out = np.empty((rect.h, rect.w, node.channels), np.uint8)
+
+        def draw(part: Rect) -> None:
+            x, y = part.x - rect.x, part.y - rect.y
+            out[y : y + part.h, x : x + part.w] = to_codes(self.reader.read(node, part), 8)
+
+        self._by_pieces(self.reader, rect, draw)
+        return out
+
+    def _prepare(self, rect: Rect) -> None:
         framed = self.plan.framed
         if framed is None:
-            self._make_ready(self.reader, rect, self._picture)
-            return self._drawn(self.reader, node, rect)
+            return self._make_ready(self.reader, rect, self._picture)
         on_sheet = self._looked_at(self.reader, rect, self._sheet)
         area, inside = framed.needs(self.reader, on_sheet), framed.inside(self.reader)
         if framed.inner in self.reader.loose and not area.empty:
             self._make_ready(inside, area, self._picture)
             self._lay(inside, framed.inner, area)
-        self._make_ready(self.reader, rect, self._sheet)
-        return self._drawn(self.reader, node, rect)
+        return self._make_ready(self.reader, rect, self._sheet)
 
     def _drawn(self, reader: Reader, node: Node, rect: Rect) -> Planes:
         out = np.empty((node.channels, rect.h, rect.w), np.float32)
@@ -79,8 +96,12 @@ class Moving:
             x, y = part.x - rect.x, part.y - rect.y
             out[:, y : y + part.h, x : x + part.w] = reader.read(node, part)
 
-        self.crew.all([partial(draw, reader.tile_rect(tx, ty).meet(rect)) for tx, ty in rect.tiles()])
+        self._by_pieces(reader, rect, draw)
         return out
+
+    def _by_pieces(self, reader: Reader, rect: Rect, draw: Callable[[Rect], None]) -> None:
+        """Parts of tiles: where a mask is one value all over a tile that is known without looking."""
+        self.crew.all([partial(draw, reader.tile_rect(tx, ty).meet(rect)) for tx, ty in rect.tiles()])
 
     def _lay(self, reader: Reader, node: Node, rect: Rect) -> None:
         if not reader.has_laid(node, rect):
@@ -107,7 +128,6 @@ class Moving:
         for step, area in zip(steps, areas, strict=True):
             if not self._further_out(reader, step):
                 self._lay(reader, step.below, reader.within(step.basis(reader, area)))
-                self._lay(reader, step, area)
 
     def _gather(self, reader: Reader, step: Surroundings, area: Rect, lower: list[Surroundings]) -> None:
         """What a step gathers for an area, of a picture further out."""

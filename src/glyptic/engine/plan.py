@@ -50,14 +50,14 @@ class Plan:
     paintings: dict[str, PlaneNode] = field(default_factory=dict)
     framed: Framed | None = None
     """What the sheet's layers lie on."""
-    painted: list[PlaneNode] = field(default_factory=list)
-    """Every painting that is read: the grey layers' and those of masks."""
+    strokes: dict[str, list[PlaneNode]] = field(default_factory=dict)
+    """Every painting that is read, by its layer: the grey layers' and those of masks."""
+    working: Node | None = None
+    """What lies below the layer that is worked on: it is kept in tiles."""
     passing: bool = False
     """Whether it is made for a moment only, while a stroke is drawn."""
     finer: int = 0
     """See Geometry."""
-    painted_over: list[PlaneNode] = field(default_factory=list)
-    """The same, of the layers over the sheet."""
     surroundings: dict[str, Surroundings] = field(default_factory=dict)
     """Of neighbourhood layers, in the order of the stack: each looks at what the ones before it helped to make."""
 
@@ -69,11 +69,15 @@ class Plan:
 
     def reader(self, cache: TileCache, level: float, trail: Trail | None = None, passing: bool = False) -> Reader:
         """A reader of what comes out, at a level."""
-        return Reader(cache, self.outer, level, trail, passing)
+        return Reader(cache, self.outer, level, trail, passing, working=self.working)
 
     def reader_of(self, layer: str, cache: TileCache, level: float) -> Reader:
         """A reader of what a layer lies on: its mask, its painting, what is below and above it."""
-        return Reader(cache, self.canvas_of(layer), level)
+        return Reader(cache, self.canvas_of(layer), level, working=self.working)
+
+    def work_on(self, layer: str) -> None:
+        """Keep what lies below a layer, if there is such a layer."""
+        self.working = self.below.get(layer, self.working)
 
     def canvas_of(self, layer: str) -> Canvas:
         """What a layer lies on, in whose pixels its places are: the base picture, or the sheet."""
@@ -104,10 +108,30 @@ class Plan:
         """What comes out in the end."""
         return self.inner if self.frame is None else self.frame.outer
 
+    def take(self, other: Plan, layer: Layer) -> None:
+        """Take what another plan has of a layer."""
+        self.layers[layer.id] = layer
+        for mine, theirs in (
+            (self.below, other.below), (self.above, other.above), (self.masks, other.masks),
+            (self.paintings, other.paintings), (self.strokes, other.strokes), (self.surroundings, other.surroundings),
+        ):  # fmt: skip
+            if layer.id in theirs:
+                mine[layer.id] = theirs[layer.id]  # type: ignore[assignment]
+
     def view(self, name: str, layer: str, make: Callable[[], Node]) -> Node:
         """The node of a view of a layer, made once."""
         found = self._views.get((name, layer))
         return found or self._views.setdefault((name, layer), make())
+
+    @property
+    def painted(self) -> list[PlaneNode]:
+        """Every painting that is read of the picture's layers."""
+        return [node for layer, nodes in self.strokes.items() if layer not in self.on_sheet for node in nodes]
+
+    @property
+    def painted_over(self) -> list[PlaneNode]:
+        """The same, of the layers over the sheet."""
+        return [node for layer, nodes in self.strokes.items() if layer in self.on_sheet for node in nodes]
 
     @property
     def every_painting(self) -> list[tuple[Canvas, list[PlaneNode]]]:
@@ -142,17 +166,19 @@ def make_plan(
     """The plan of a stack.
 
     sources: gives the decoded picture of a `source`. chains: the nodes of paintings to share with other plans.
-    still: a plan of the same layers whose surroundings are used as they are, while a stroke is drawn on the layer
-    `drawn`: what looks around itself is held still and settles when the hand rests. finer: levels by which what is
-    framed and zoomed out is made of a finer picture: AT_REST, as a still picture is shown.
+    still: a plan made before: its nodes are used again where they are the very same. While a stroke is drawn on the
+    layer `drawn`, what looks around itself is that of the plan before too: it is held still and settles when the hand
+    rests. finer: levels by which what is framed and zoomed out is made of a finer picture: AT_REST, as a still picture
+    is shown.
     """
     picture = sources(*stack.base.picture)
     space = SPACES[stack.working_space]
-    known = still is not None and still.picture is picture and still.space is space
-    base = still.base if still is not None and known else Base(picture, space)
+    if still is not None and (still.picture is not picture or still.space is not space):
+        still = None
+    base = still.base if still is not None else Base(picture, space)
     plan = Plan(base, base, passing=bool(drawn), finer=finer)
     plan.below[stack.base.id] = plan.above[stack.base.id] = base
-    making = Making(base, sources, chains or Chains(), plan.painted)
+    making = Making(base, sources, chains or Chains())
     plan.finished = _Maker(plan, making, still, drawn, plan.inner).through(stack.layers[1:], base)
     if picture.alpha is not None:
         plan.alpha = BaseAlpha(picture)
@@ -169,11 +195,11 @@ def _lay_sheet(plan: Plan, frame: Frame, making: Making, still: Plan | None, dra
         plan.alpha = plan.seen(FRAME, plan.alpha, 1.0)
     start = plan.seen(FRAME, plan.finished)
     if still is not None and still.framed is not None and still.framed.inner is plan.finished:
-        start = still.framed
+        start = still.framed if still.framed.geometry.is_like(plan.frame) else start
     plan.framed = start if isinstance(start, Framed) else None
     plan.below[FRAME], plan.above[FRAME] = plan.finished, start
     plan.on_sheet = {layer.id for layer in Stack(frame.layers).walk()}
-    over = replace(making, base=plan.before, painted=plan.painted_over)
+    over = replace(making, base=plan.before)
     plan.finished = _Maker(plan, over, still, drawn, plan.outer).through(frame.layers, start)
 
 
@@ -195,24 +221,23 @@ class _Maker:
         still, plan = self.still, self.plan
         if (
             still is None
-            or layer.layers
             or still.layers.get(layer.id) is not layer
             or still.below[layer.id] is not below
             or (layer.mask is not None and self.linked(layer) is not still.masks.get(layer.mask.linked))
         ):
             return None
-        plan.below[layer.id], plan.layers[layer.id] = below, layer
-        for mine, theirs in ((plan.masks, still.masks), (plan.paintings, still.paintings)):
-            if layer.id in theirs:
-                mine[layer.id] = theirs[layer.id]
-        if layer.id in still.surroundings:
-            plan.surroundings[layer.id] = still.surroundings[layer.id]
+        for one in Stack((layer,)).walk():
+            plan.take(still, one)
         return still.above[layer.id]
 
     def mask(self, layer: Layer, below: Node) -> PlaneNode | None:
-        if self.still is not None and layer.id != self.drawn and self.has_mask_of(self.still, layer):
-            return self.still.masks.get(layer.id)
-        return self.making.mask(layer.mask, below, self.linked(layer))
+        still = self.still
+        if still is not None and layer.id != self.drawn and self.has_mask_of(still, layer):
+            self.plan.strokes[layer.id] = list(still.strokes.get(layer.id, ()))
+            return still.masks.get(layer.id)
+        node, painted = self.making.mask(layer.mask, below, self.linked(layer))
+        self.plan.strokes[layer.id] = painted
+        return node
 
     def has_mask_of(self, still: Plan, layer: Layer) -> bool:
         """Whether a layer's mask is that of the plan held still: it is while it looks around itself, and it is the very
@@ -221,14 +246,15 @@ class _Maker:
         if before is None or before.mask is not layer.mask or layer.mask is None:
             return False
         same_link = self.linked(layer) is still.masks.get(layer.mask.linked)
-        return looks_around(layer.mask) or (same_link and not looks_below(layer.mask))
+        held = bool(self.drawn) and looks_around(layer.mask)
+        return held or (same_link and not looks_below(layer.mask))
 
     def linked(self, layer: Layer) -> PlaneNode | None:
         """The mask that a layer's mask begins with; None where there is none, or the other layer shows everywhere."""
         return self.plan.masks.get(layer.mask.linked) if layer.mask is not None else None
 
     def surroundings(self, kind: Neighbourhood, layer: Layer, below: Node) -> Surroundings:
-        held = self.still.surroundings.get(layer.id) if self.still is not None else None
+        held = self.still.surroundings.get(layer.id) if self.still is not None and self.drawn else None
         return held or Surroundings(kind, layer.settings, below)
 
     def after(self, layer: Layer, below: Node) -> Node:
@@ -238,7 +264,7 @@ class _Maker:
             self.plan.masks[layer.id] = mask
         if layer.kind == "grey":
             painting = self.plan.paintings[layer.id] = self.making.chains.painting(NEUTRAL, layer.strokes)
-            self.making.painted.append(painting)
+            self.plan.strokes[layer.id].append(painting)
         if layer.kind == "group":
             isolated = layer.mode == "isolated"
             start = Clear(below) if isolated else below

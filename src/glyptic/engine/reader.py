@@ -25,7 +25,7 @@ from glyptic.document.values import Stroke
 from glyptic.engine.cache import TileCache
 from glyptic.engine.nodes import HasKeys, Node, PlaneNode, Step
 from glyptic.pixels.compiled import Plane, Planes
-from glyptic.pixels.gaussian import ENLARGING_REACH, enlarged, folded, reflected
+from glyptic.pixels.gaussian import ENLARGING_REACH, enlarged_from, folded, reflected
 from glyptic.pixels.shapes import Patch
 
 MEANING = of_pixels()
@@ -50,10 +50,7 @@ class Laid:
             return None
         x, y = small.x - self.rect.x, small.y - self.rect.y
         part = self.px[:, y : y + small.h, x : x + small.w]
-        if k == 1:
-            return np.array(part)
-        x, y = rect.x % k, rect.y % k
-        return np.ascontiguousarray(enlarged(part, k, y + rect.h, x + rect.w)[:, y:, x:])
+        return np.array(part) if k == 1 else enlarged_from(part, k, rect)
 
 
 Held = tuple[Node, Rect, Planes]
@@ -76,6 +73,8 @@ class Reader:
     counts: Counter[str] = field(default_factory=Counter)
     laid: dict[tuple[Node, Canvas, float], Laid] = field(default_factory=dict)
     """What is held for a moment, while something moves (see `moving`)."""
+    working: Node | None = None
+    """What lies below the layer that is worked on: it is kept."""
     loose: frozenset[Node] = frozenset()
     """Nodes that are kept as a rule but not for this moment: they are different in the next."""
     _hand: local = field(default_factory=local)
@@ -109,7 +108,7 @@ class Reader:
         return coverage(stroke, patch)
 
     def _keeps(self, node: Node) -> bool:
-        kept = node.kept or (node.between and not self.is_whole)
+        kept = node.kept or node is self.working or (node.between and not self.is_whole)
         return kept and not (self.passing and node.fleeting) and node not in self.loose
 
     def lay(self, node: Node, laid: Laid) -> None:

@@ -241,4 +241,4 @@ class Surroundings(Node):
         k, grid = self._grid(reader)
         seen = grid.read(reader, self._source(reader, rect, k))[:COLOURS]
         px = self.kind.around(self._settings(reader), seen, reader.step, self._space)
-        return px if k == 1 else gaussian.enlarged(px, k, rect.h, rect.w)
+        return px if k == 1 else gaussian.enlarged_from(px, k, rect)

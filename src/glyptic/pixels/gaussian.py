@@ -16,6 +16,7 @@ import numpy as np
 from numpy import float32
 from numpy.typing import NDArray
 
+from glyptic.base.rectangles import Rect
 from glyptic.pixels.compiled import Planes, kernel
 
 THREE, EIGHTH = float32(3), float32(0.125)
@@ -198,6 +199,12 @@ def enlarged(small: Planes, k: int, height: int, width: int) -> Planes:
     out = np.empty((small.shape[0], height, width), np.float32)
     _enlarge(np.ascontiguousarray(small), k, _phases(k), out)
     return out
+
+
+def enlarged_from(small: Planes, k: int, rect: Rect) -> Planes:
+    """A rectangle of what is enlarged k times. small: begins ENLARGING_REACH before the block its corner lies in."""
+    x, y = rect.x % k, rect.y % k
+    return np.ascontiguousarray(enlarged(small, k, y + rect.h, x + rect.w)[:, y:, x:])
 
 
 def reflected(first: int, count: int, size: int) -> NDArray[np.intp]:
