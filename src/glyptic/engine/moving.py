@@ -8,18 +8,19 @@ and gone when the hand rests.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
+from itertools import pairwise
 from math import log2
+from typing import Protocol
 
 import numpy as np
 
-from glyptic.base.rectangles import Rect
+from glyptic.base.rectangles import TILE, Rect
 from glyptic.document.values import Stack
 from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan
-from glyptic.engine.pool import Crew
 from glyptic.engine.reader import Laid, Reader
 from glyptic.engine.surroundings import STEP_AND_SURROUNDINGS, Surroundings
 from glyptic.pixels.compiled import Planes
@@ -28,6 +29,9 @@ from glyptic.pixels.quantise import Samples, to_codes
 
 COARSER = 2
 """Levels further out at the most."""
+LEAST = TILE // 2
+"""Pixels across of the smallest piece: each costs the same calls."""
+Work = Callable[[], object]
 
 
 def _over(plan: Plan, layer: str) -> list[str]:
@@ -41,6 +45,37 @@ def _over(plan: Plan, layer: str) -> list[str]:
     return [one for one in found if plan.surroundings[one].below.watchers <= STEP_AND_SURROUNDINGS]
 
 
+def _cuts(start: int, end: int) -> list[int]:
+    """Where a length is cut: at the edges of tiles, and into nothing much smaller than a tile."""
+    edges = [
+        edge for edge in range((start // TILE + 1) * TILE, end, TILE) if edge - start >= LEAST and end - edge >= LEAST
+    ]
+    return [start, *edges, end]
+
+
+def pieces(rect: Rect) -> Iterator[Rect]:
+    """The pieces that a rectangle is worked out in."""
+    for top, bottom in pairwise(_cuts(rect.y, rect.bottom)):
+        for left, right in pairwise(_cuts(rect.x, rect.right)):
+            yield Rect(left, top, right - left, bottom - top)
+
+
+class Hands(Protocol):
+    """Who works: a crew, or one hand alone."""
+
+    def all(self, work: Iterable[Callable[[], object]]) -> None:
+        """Have several things done; returns when all are."""
+
+
+class _OneHand:
+    def all(self, work: Iterable[Callable[[], object]]) -> None:
+        for one in work:
+            one()
+
+
+ONE_HAND = _OneHand()
+
+
 @dataclass
 class Moving:
     """One frame of a plan in which a layer moves."""
@@ -48,7 +83,7 @@ class Moving:
     plan: Plan
     reader: Reader
     layer: str
-    crew: Crew
+    hands: Hands
 
     def __post_init__(self) -> None:
         over = _over(self.plan, self.layer)
@@ -75,7 +110,7 @@ class Moving:
             x, y = part.x - rect.x, part.y - rect.y
             out[y : y + part.h, x : x + part.w] = to_codes(self.reader.read(node, part), 8)
 
-        self._by_pieces(self.reader, rect, draw)
+        self.hands.all([partial(draw, piece) for piece in pieces(rect)])
         return out
 
     def _prepare(self, rect: Rect) -> None:
@@ -89,23 +124,22 @@ class Moving:
             self._lay(inside, framed.inner, area)
         return self._make_ready(self.reader, rect, self._sheet)
 
-    def _drawn(self, reader: Reader, node: Node, rect: Rect) -> Planes:
+    def _drawn(self, reader: Reader, node: Node, rect: Rect, besides: Sequence[Work] = ()) -> Planes:
+        """besides: what is done at the same time."""
         out = np.empty((node.channels, rect.h, rect.w), np.float32)
 
         def draw(part: Rect) -> None:
             x, y = part.x - rect.x, part.y - rect.y
             out[:, y : y + part.h, x : x + part.w] = reader.read(node, part)
 
-        self._by_pieces(reader, rect, draw)
+        self.hands.all([*besides, *(partial(draw, piece) for piece in pieces(rect))])
         return out
 
-    def _by_pieces(self, reader: Reader, rect: Rect, draw: Callable[[Rect], None]) -> None:
-        """Parts of tiles: where a mask is one value all over a tile that is known without looking."""
-        self.crew.all([partial(draw, reader.tile_rect(tx, ty).meet(rect)) for tx, ty in rect.tiles()])
-
-    def _lay(self, reader: Reader, node: Node, rect: Rect) -> None:
-        if not reader.has_laid(node, rect):
-            reader.lay(node, Laid(rect, self._drawn(reader, node, rect)))
+    def _lay(self, reader: Reader, node: Node, rect: Rect, besides: Sequence[Work] = ()) -> None:
+        if reader.has_laid(node, rect):
+            self.hands.all(besides)
+        else:
+            reader.lay(node, Laid(rect, self._drawn(reader, node, rect, besides)))
 
     def _further_out(self, reader: Reader, step: Surroundings) -> int:
         """By how many levels what a step gathers is gathered further out."""
@@ -122,12 +156,20 @@ class Moving:
     def _make_ready(self, reader: Reader, rect: Rect, steps: list[Surroundings]) -> None:
         """Work out what steps, the lowest first, gather for a rectangle."""
         areas = [self._looked_at(reader, rect, steps[i + 1 :]) for i in range(len(steps))]
-        for i, step in reversed(list(enumerate(steps))):
-            if self._further_out(reader, step):
-                self._gather(reader, step, areas[i], steps[:i])
-        for step, area in zip(steps, areas, strict=True):
-            if not self._further_out(reader, step):
-                self._lay(reader, step.below, reader.within(step.basis(reader, area)))
+        further = [i for i, step in enumerate(steps) if self._further_out(reader, step)]
+        here = [i for i in range(len(steps)) if i not in further]
+        by_one = replace(self, hands=ONE_HAND) if here else self
+
+        def gather() -> None:
+            for i in reversed(further):
+                by_one._gather(reader, steps[i], areas[i], steps[:i])
+
+        besides = [gather] if further else []
+        if not here:
+            gather()
+        for i in here:
+            self._lay(reader, steps[i].below, reader.within(steps[i].basis(reader, areas[i])), besides)
+            besides = []
 
     def _gather(self, reader: Reader, step: Surroundings, area: Rect, lower: list[Surroundings]) -> None:
         """What a step gathers for an area, of a picture further out."""

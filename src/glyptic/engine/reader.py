@@ -210,7 +210,14 @@ class Reader:
                 return float32(tile)
             inside = tile[0, rect.y - ty * TILE : rect.bottom - ty * TILE, rect.x - tx * TILE : rect.right - tx * TILE]
             return np.ascontiguousarray(inside)
-        return np.asarray(self.read(node, rect)[0])
+        value = self._same(node, rect)
+        return np.asarray(self.read(node, rect)[0]) if value is None else value
+
+    def _same(self, node: PlaneNode, rect: Rect) -> float32 | None:
+        """The one value that all tiles of a rectangle have everywhere, or None."""
+        values = {float(tile) if tile.ndim == 0 else None for tile in (self.tile(node, *at) for at in rect.tiles())}
+        found = values.pop() if len(values) == 1 else None
+        return None if found is None else float32(found)
 
     def read(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle inside the picture: a new array, the caller's to write."""
