@@ -132,7 +132,8 @@ def choose(page: Page, layer: str) -> None:
 
 
 def painting(page: Page, table: Table, name: str) -> None:
-    """From the points of a pointer event to the first change of the pixel they lie on."""
+    """From the points of a pointer event to the frame that shows the pixels that came back: they are drawn as they
+    come, so it is the next one."""
     page.evaluate("""() => {
       globalThis.latencies = [];
       globalThis.pending = [];
@@ -147,10 +148,10 @@ def painting(page: Page, table: Table, name: str) -> None:
         const bytes = answer.arrayBuffer.bind(answer);
         answer.arrayBuffer = async () => {
           const found = await bytes();
-          requestAnimationFrame(() => requestAnimationFrame(() => {
+          requestAnimationFrame(() => {
             const now = performance.now();
             for (const start of since) globalThis.latencies.push(now - start);
-          }));
+          });
           return found;
         };
         return answer;

@@ -104,9 +104,14 @@ def rgba(px: Planes, alpha: Planes | None = None) -> NDArray[np.uint8]:
     return out
 
 
+def alpha_of(plan: Plan, looking: Looking) -> Node | None:
+    """The alpha that a view is shown with."""
+    return plan.alpha if VIEWS[looking.view].family == "picture" else None
+
+
 def pixels_of(reader: Reader, node: Node, plan: Plan, looking: Looking, rect: Rect) -> NDArray[np.uint8]:
     """(h, w, 4) codes of a rectangle of what is looked at: pictures with the base's alpha, masks and marks without."""
-    alpha = plan.alpha if VIEWS[looking.view].family == "picture" else None
+    alpha = alpha_of(plan, looking)
     return rgba(reader.read(node, rect), None if alpha is None else reader.read(alpha, rect))
 
 
@@ -128,17 +133,27 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
     return shown.tobytes()
 
 
-def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: int = 92) -> tuple[Rect, bytes]:
-    """What is looked at in one piece, for a drag: its rectangle of the level, and a JPEG with chroma at full
-    resolution. What is below the layer worked on is kept."""
+def quick_pixels(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:
+    """What is looked at in one piece, for a drag: its rectangle of the level, its codes (h, w, 4). What is below the
+    layer worked on is kept."""
     reader, node = reader_and_node(workshop, stack, looking)
     rect = looking.rect.meet(reader.bounds)
     if rect.empty or rect.w * rect.h > MOST_TILES * TILE * TILE:
         raise DocumentError([Fault("looking.rect", f"must hold pixels of the picture, at most {MOST_TILES} tiles")])
+    plan = plan_seen(workshop, stack, looking)
     with crew() as hands:
-        plan = plan_seen(workshop, stack, looking)
         codes = Moving(plan, reader, looking.layer, hands).codes(node, rect)
-    return rect, encode_small(codes, quality, of_space(DISPLAY_P3) if looking.screen == DISPLAY_P3.name else b"")
+    alpha = alpha_of(plan, looking)
+    if alpha is not None:
+        codes[:, :, 3] = to_codes(reader.read(alpha, rect), 8)[:, :, 0]
+    return rect, codes
+
+
+def quick_picture(workshop: Workshop, stack: Stack, looking: Looking, quality: int = 92) -> tuple[Rect, bytes]:
+    """The same as a JPEG with chroma at full resolution, without alpha."""
+    rect, codes = quick_pixels(workshop, stack, looking)
+    profile = of_space(DISPLAY_P3) if looking.screen == DISPLAY_P3.name else b""
+    return rect, encode_small(np.ascontiguousarray(codes[:, :, :3]), quality, profile)
 
 
 def small_picture(workshop: Workshop, key: str, quality: int = 85) -> bytes:

@@ -102,13 +102,13 @@ class Moving:
         return self._drawn(self.reader, node, rect)
 
     def codes(self, node: Node, rect: Rect) -> Samples:
-        """(h, w, channels) 8-bit codes of the same."""
+        """(h, w, 4) 8-bit codes of the same, for a canvas: three channels, and all there."""
         self._prepare(rect)
-        out = np.empty((rect.h, rect.w, node.channels), np.uint8)
+        out = np.full((rect.h, rect.w, 4), 255, np.uint8)
 
         def draw(part: Rect) -> None:
             x, y = part.x - rect.x, part.y - rect.y
-            out[y : y + part.h, x : x + part.w] = to_codes(self.reader.read(node, part), 8)
+            out[y : y + part.h, x : x + part.w, :3] = to_codes(self.reader.read(node, part), 8)
 
         self.hands.all([partial(draw, piece) for piece in pieces(rect)])
         return out

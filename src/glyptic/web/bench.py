@@ -27,7 +27,7 @@ from glyptic.actions.starting import (
     turned_start,
 )
 from glyptic.actions.strokes import strokes_at
-from glyptic.actions.tiles import quick_picture, tile_keys
+from glyptic.actions.tiles import quick_picture, quick_pixels, tile_keys
 from glyptic.actions.workshop import Current
 from glyptic.base.errors import NotFound
 from glyptic.base.meaning import of_pixels
@@ -43,6 +43,7 @@ from glyptic.web.context import (
     asked_whole,
     body,
     framed,
+    is_near,
     looking,
     number,
     settle_soon,
@@ -112,7 +113,8 @@ def apply(plate_id: int) -> Response:
 @blueprint.post("/drafts")
 def draft(plate_id: int) -> Response:
     """What an edit would show of the current state, while it is being dragged; nothing is stored, so nothing is ever
-    stale. A head and a JPEG of what is looked at, or, with "exact", its keys."""
+    stale. A head and what is looked at, raw for a browser on this machine and a JPEG for any other; or, with "exact",
+    its keys."""
     plain = body()
     arguments = plain.get("arguments")
     stack = edit.try_edit(workshop(), plate_id, text(plain, "edit"), arguments if isinstance(arguments, dict) else {})
@@ -122,6 +124,9 @@ def draft(plate_id: int) -> Response:
     head["faults"] = _faults(stack, at.layer)
     if plain.get("exact"):
         return jsonify(**head, keys=tile_keys(workshop(), stack, at))
+    if is_near():
+        rect, codes = quick_pixels(workshop(), stack, at)
+        return framed({**head, "rect": list(rect), "raw": True}, codes.tobytes())
     rect, picture = quick_picture(workshop(), stack, at)
     return framed({**head, "rect": list(rect)}, picture)
 

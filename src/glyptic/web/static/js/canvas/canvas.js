@@ -145,8 +145,7 @@ export class Canvas extends EventTarget {
   /** Draw at once what is shown over the picture, for the eye not to forget. @param {Pane} pane */
   flash(pane) {
     this.face(pane, this.#beside, this.#onRight);
-    this.draw();
-    this.#paint();
+    this.#drawNow();
   }
 
   get facing() { return this.#facing; }
@@ -326,22 +325,31 @@ export class Canvas extends EventTarget {
   }
 
   /**
-   * Show a JPEG of a rectangle of a level, perhaps a coarser one, until the true tiles come, unless `current()` says
-   * that it is too late.
-   * @param {ArrayBuffer} jpeg
-   * @param {number[]} rect
-   * @param {number} level
+   * Show a rectangle of a level, perhaps a coarser one, until the true tiles come, unless `current()` says that it is
+   * too late. raw: whether it is pixels as they are, or else a JPEG.
+   * @param {ArrayBuffer} bytes
+   * @param {{ rect: number[], level: number, raw?: boolean }} head
    * @param {() => boolean} current
    */
-  async showQuick(jpeg, rect, level, current) {
+  async showQuick(bytes, { rect, level, raw }, current) {
     const { mosaic } = this.#main;
-    const picture = await createImageBitmap(new Blob([jpeg], { type: "image/jpeg" }), DECODED);
+    const pixels = raw ? pixelsOf(bytes, rect[2], rect[3]) : new Blob([bytes], { type: "image/jpeg" });
+    if (pixels instanceof ImageData && mosaic?.level === level) {
+      this.#main.putPatch(pixels, rect);
+      this.#shownQuick();
+      return;
+    }
+    const picture = await createImageBitmap(pixels, raw ? {} : DECODED);
     if (mosaic && mosaic === this.#main.mosaic && current()) {
       this.#main.putScaled(picture, rect, level);
-      this.#inMotion();
-      this.draw();
+      this.#shownQuick();
     }
     picture.close();
+  }
+
+  #shownQuick() {
+    this.#inMotion();
+    this.#drawNow();
   }
 
   /** @param {number} level @param {number} tx @param {number} ty @returns {[number, number]} */
@@ -400,7 +408,7 @@ export class Canvas extends EventTarget {
     const { mosaic } = this.#main;
     if (!w || !h || !mosaic || mosaic.level !== level) return;
     mosaic.patch(pixelsOf(bytes, w, h), x, y);
-    this.draw(this.#onScreen(x, y, w, h, 2 ** level));
+    this.#drawNow(this.#onScreen(x, y, w, h, 2 ** level));
   }
 
   /** The pixels of the screen, [left, top, right, bottom], that a rectangle of a level shows in. @param {number} x @param {number} y @param {number} w @param {number} h @param {number} size */
@@ -411,10 +419,20 @@ export class Canvas extends EventTarget {
     return [Math.floor(left) - margin + by, Math.floor(top) - margin, Math.ceil(right) + margin + by, Math.ceil(bottom) + margin];
   }
 
-  /** Draw with the next frame: all of it, or what lies in a part of the screen, [left, top, right, bottom]. */
-  draw(part = [0, 0, this.element.width, this.element.height]) {
+  #changes(part = [0, 0, this.element.width, this.element.height]) {
     const [left, top, right, bottom] = this.#changed ?? part;
     this.#changed = [Math.min(left, part[0]), Math.min(top, part[1]), Math.max(right, part[2]), Math.max(bottom, part[3])];
+  }
+
+  /** Draw at once what the hand waits for: it is on screen with the very next frame. @param {number[]} [part] */
+  #drawNow(part) {
+    this.#changes(part);
+    this.#paint();
+  }
+
+  /** Draw with the next frame: all of it, or what lies in a part of the screen, [left, top, right, bottom]. @param {number[]} [part] */
+  draw(part) {
+    this.#changes(part);
     if (this.#painted) return;
     this.#painted = true;
     begin();
@@ -426,7 +444,8 @@ export class Canvas extends EventTarget {
   }
 
   #paint() {
-    const part = this.#changed ?? [0, 0, this.element.width, this.element.height];
+    const part = this.#changed;
+    if (!part) return;
     this.#changed = null;
     this.#paintPane(this.pen, this.#main, part, this.#offset);
     if (this.#facing) this.#paintPane(this.otherPen, this.#facing, this.#beside ? [0, 0, this.otherElement.width, this.otherElement.height] : part, 0);

@@ -113,6 +113,12 @@ export class Pane {
     }
   }
 
+  /** Put pixels over a rectangle of the level, until the true tiles come. @param {ImageData} pixels @param {number[]} rect */
+  putPatch(pixels, [x, y]) {
+    for (const key of this.mosaic?.wanted.values() ?? []) this.#store.giveUp(key);
+    this.mosaic?.patch(pixels, x, y);
+  }
+
   /** Put a picture of a rectangle of a level, perhaps a coarser one, until the true tiles come. @param {ImageBitmap} picture @param {number[]} rect @param {number} level */
   putScaled(picture, rect, level) {
     for (const key of this.mosaic?.wanted.values() ?? []) this.#store.giveUp(key);

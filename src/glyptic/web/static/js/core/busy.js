@@ -2,6 +2,8 @@
 
 let under = 0;
 
+export const isBusy = () => under > 0;
+
 export function begin() {
   under += 1;
   document.body.dataset.busy = "";

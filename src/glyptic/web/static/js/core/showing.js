@@ -2,7 +2,7 @@
 
 import { SCREEN } from "../canvas/colours.js";
 import { PRINTED } from "../canvas/printing.js";
-import { begin, end } from "./busy.js";
+import { begin, end, isBusy } from "./busy.js";
 import { say } from "./says.js";
 import { post, postForFramed, Refusal } from "./server.js";
 import { CHOSEN } from "./session.js";
@@ -13,8 +13,8 @@ const REST = 500;
 const STILL = 250;
 const REMEMBERED = 200;
 const AGAIN = 1500;
-const SLOW = 140;
-const FAST = 25;
+/** Milliseconds of a frame above which, twice in a row, the next ones have fewer pixels, and below which they get them back. */
+const [SLOW, FAST] = [60, 30];
 const [COARSEST, PACE] = [2, 0.5];
 
 /** @param {Map<string, any>} map @param {string} key @param {unknown} value */
@@ -40,6 +40,7 @@ export class Showing extends EventTarget {
   #later = 0;
   #again = 0;
   #coarser = 0;
+  #slow = 0;
   #exact = 0;
   #deepest;
   #space;
@@ -113,7 +114,7 @@ export class Showing extends EventTarget {
   /** A while after the last change, keep an overview of what could come into sight. */
   #overviewSoon() {
     clearTimeout(this.#pause);
-    this.#pause = setTimeout(() => this.#overview(), REST);
+    this.#pause = setTimeout(() => { if (isBusy()) this.#overviewSoon(); else this.#overview(); }, REST);
   }
 
   async #overview() {
@@ -128,7 +129,7 @@ export class Showing extends EventTarget {
   /** While nothing happens, fetch what may come into sight next. */
   async #prepare() {
     const number = this.#looks;
-    const current = () => number === this.#looks && !this.#busy && !this.session.asking;
+    const current = () => number === this.#looks && !isBusy() && !this.session.asking;
     await this.#refine(current);
     for (const soon of this.canvas.lookingSoon(this.view, this.session.chosen)) {
       const looking = this.#dressed(soon);
@@ -264,7 +265,7 @@ export class Showing extends EventTarget {
       const { head, content } = await postForFramed(`${session.url}drafts`, { looking, ...named });
       if (!current()) return;
       this.dispatchEvent(new CustomEvent("draft", { detail: head }));
-      await this.canvas.showQuick(content, head.rect, head.level, current);
+      await this.canvas.showQuick(content, head, current);
       this.#pace(performance.now() - started);
       this.#exactSoon(named, view, current);
     } catch (error) {
@@ -288,7 +289,8 @@ export class Showing extends EventTarget {
 
   /** A drag that does not keep up goes on with fewer pixels; one that has time to spare gets them back. @param {number} took */
   #pace(took) {
-    if (took > SLOW && this.#coarser < COARSEST) this.#coarser += PACE;
+    this.#slow = took > SLOW ? this.#slow + 1 : 0;
+    if (this.#slow > 1 && this.#coarser < COARSEST) this.#coarser += PACE;
     else if (took < FAST && this.#coarser > 0) this.#coarser -= PACE;
   }
 
