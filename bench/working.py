@@ -214,7 +214,7 @@ def at_rest(table: Table) -> None:
             nonlocal made
             with crew() as hands:
                 for x, y in reader.bounds.tiles():
-                    pieces = node.missing(reader, x, y)
+                    pieces = node.missing(reader, [(x, y)])
                     made += len(pieces)
                     hands.all(pieces)
                     reader.tile(node, x, y)

@@ -15,6 +15,7 @@ from glyptic.actions.open_picture import open_picture
 from glyptic.actions.tiles import small_picture, tile_keys, tile_pixels
 from glyptic.base.errors import DocumentError, NotFound
 from glyptic.base.rectangles import Rect
+from glyptic.brush.coverage import coverage
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from glyptic.engine.render import render
@@ -37,7 +38,7 @@ def whole(shop, stack, level=0):
     return render(make_plan(stack, shop.picture), TileCache(), level).colour
 
 
-@pytest.mark.parametrize("level", [0, 1])
+@pytest.mark.parametrize("level", [0, 0.6, 1])
 @pytest.mark.parametrize("target", ["grey", "mask"])
 def test_the_pixels_under_a_stroke_are_those_of_the_kept_stroke(shop, plate, level, target):
     layer = shop.current(plate).chosen
@@ -54,6 +55,29 @@ def test_the_pixels_under_a_stroke_are_those_of_the_kept_stroke(shop, plate, lev
         shown[rect.y : rect.bottom, rect.x : rect.right] = pixels[:, :, :3]
     kept = paint.keep_stroke(shop, plate, layer, target, {**HEAD, "points": POINTS})
     assert np.array_equal(shown, whole(shop, kept.stack, level))
+
+
+def test_the_strokes_under_the_one_in_the_hand_are_laid_once(shop, plate, monkeypatch):
+    layer = shop.current(plate).chosen
+    for shift in range(5):
+        points = [[x + shift, y, p] for x, y, p in POINTS[:6]]
+        paint.keep_stroke(shop, plate, layer, "grey", {**HEAD, "points": points})
+    laid = []
+    monkeypatch.setattr(
+        "glyptic.engine.reader.coverage", lambda stroke, patch: laid.append(1) or coverage(stroke, patch)
+    )
+    hand = paint.begin(shop, plate, layer, "grey", {**HEAD, "points": POINTS[:2]})
+    for n in range(2, 8):
+        paint.extend(hand, POINTS[n : n + 1])
+        paint.look(shop, hand, Looking("finished", layer, 0, ALL))
+    assert len(laid) == 5
+
+
+def test_an_earlier_state_is_fetched_from_the_deep_store_once():
+    asked, tile = [], np.ones((1, 4, 4), np.float32)
+    cache = TileCache(deep=lambda key: asked.append(key) or (tile if key == b"kept" else None))
+    assert cache.peek(b"kept") is tile and cache.peek(b"kept") is tile and cache.peek(b"not") is None
+    assert asked == [b"kept", b"not"]
 
 
 def test_tiles_by_key_are_the_exported_pixels(shop, plate):

@@ -26,7 +26,7 @@ def advance(
     plan = plan_seen(workshop, stack, looking)
     reader, node = plan.reader(workshop.tiles, looking.level), exact_node(workshop, plan, looking)
     tiles = list(looking.rect.meet(reader.bounds).tiles())
-    missing = [work for x, y in tiles for work in node.missing(reader, x, y)]
+    missing = node.missing(reader, tiles)
     shown = full_size(reader, looking.rect.meet(reader.bounds))
     whole, pieces = len(list(shown.tiles())), iter(missing)
     left = len(missing)
@@ -36,3 +36,13 @@ def advance(
             hands.all(batch)
             left -= len(batch)
     return left, whole
+
+
+def clipped(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[float, float] | None:
+    """The shares of every full-size pixel that are blocked and blown, once all of the finished picture is exact; None
+    where not all of it is looked at."""
+    plan = plan_seen(workshop, stack, looking)
+    reader = plan.reader(workshop.tiles, looking.level)
+    if looking.view != "finished" or looking.rect.meet(reader.bounds) != reader.bounds:
+        return None
+    return exact_node(workshop, plan, looking).clipped(reader)

@@ -115,7 +115,9 @@ class Exports:
             plan = make_plan(stack, workshop.pictures_of(stack))
             cache = cache_for(plan, workshop.store.tiles.get)
             metadata = leaving(metadata_of(workshop, asset_hash), stack.notes.words)
-            write_rendering(job.path, Rendering(plan, cache, depth=output.depth), output, metadata, progress)
+            write_rendering(
+                job.path, Rendering(plan, cache, depth=output.depth, kept=workshop.codes), output, metadata, progress
+            )
             job.share, job.state = 1.0, "done"
         except Stopped:
             job.state = "stopped"

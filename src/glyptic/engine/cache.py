@@ -130,7 +130,12 @@ class TileCache:
         """As `get`, for looking whether an earlier state is here or in the deep store: a miss is not counted."""
         with self._lock:
             found = self._tiles.get(key)
-        return found if found is not None or self.deep is None else self.deep(key)
+        if found is None and self.deep is not None:
+            found = self.deep(key)
+            if found is not None:
+                self.counts["fetched"] += 1
+                self.put(key, found)
+        return found
 
     def put(self, key: bytes, tile: Array) -> None:
         with self._lock:

@@ -111,9 +111,11 @@ class Strokes(PlaneNode):
         px = np.empty((rect.h, rect.w), float32)
         px[:] = before
         patch = reader.patch(rect)
-        for stroke in strokes[done:]:
+        for n, stroke in enumerate(strokes[done:], done + 1):
             reader.counts["strokes"] += 1
             paint(px, reader.cover(stroke, patch), stroke.to if stroke.to is not None else 0.5)
+            if reader.trail is not None and n == len(strokes) - 1:
+                reader.cache.put(keys[n], px[None].copy())  # the stroke in the hand is laid over this again and again
         return flat_or_plane(px)
 
 

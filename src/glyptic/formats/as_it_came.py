@@ -11,7 +11,7 @@ import tifffile
 from PIL import Image
 
 from glyptic.base.rectangles import Rect
-from glyptic.engine.render import Codes
+from glyptic.engine.bands import Codes
 from glyptic.formats.profiles import CHANNELS, model_of
 from glyptic.formats.reading import DEFAULT_LIMIT, format_of, limits_of
 from glyptic.formats.source import Source

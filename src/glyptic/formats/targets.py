@@ -8,7 +8,7 @@ import numpy as np
 
 from glyptic.base.errors import ExportError
 from glyptic.document.delivery import INTENTS
-from glyptic.engine.render import Codes, plain_codes
+from glyptic.engine.bands import Codes, plain_codes
 from glyptic.formats.icc import of_space
 from glyptic.formats.profiles import CHANNELS, describe, is_as, model_of, transformed
 from glyptic.pixels.compiled import Planes

@@ -10,7 +10,7 @@ from flask import Blueprint, Response, jsonify, render_template, request
 
 from glyptic.actions import aids, edit, history
 from glyptic.actions.comparing import side_of
-from glyptic.actions.exact import advance
+from glyptic.actions.exact import advance, clipped
 from glyptic.actions.measure import Histograms, clips, curve_faults, measure, shelf_picture, spot, then
 from glyptic.actions.paint import full_stroke
 from glyptic.actions.pins import read_pins
@@ -142,10 +142,13 @@ def keys(plate_id: int) -> Response:
 
 @blueprint.post("/exact")
 def go_on_exactly(plate_id: int) -> Response:
-    """Make some of what is looked at of full-size pixels: {"left", "of"} pieces. Asked again while nothing happens."""
+    """Make some of what is looked at of full-size pixels: {"left", "of"} pieces; at the end, of a whole picture, the
+    shares of it that are "clipped", dark and light. Asked again while nothing happens."""
     plain, current = body(), workshop().current(plate_id)
-    left, whole = advance(workshop(), current.stack, replace(looking(plain, plate_id), exact=True))
-    return jsonify(revision=current.revision, left=left, of=whole)
+    at = replace(looking(plain, plate_id), exact=True)
+    left, whole = advance(workshop(), current.stack, at)
+    ends = None if left else clipped(workshop(), current.stack, at)
+    return jsonify(revision=current.revision, left=left, of=whole, clipped=ends)
 
 
 @blueprint.post("/stop")

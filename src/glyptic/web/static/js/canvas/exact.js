@@ -8,8 +8,19 @@ import { post } from "../core/server.js";
 
 /** Milliseconds more that nothing happens before it begins. */
 const REST = 600;
+/** The least share that is told as a number. */
+const LEAST_TOLD = 0.0001;
+
+/** What is clipped of a whole picture, in words. @param {[number, number] | null} shares */
+function inWords(shares) {
+  if (!shares) return "";
+  const [dark, light] = shares.map((share) => (share && share < LEAST_TOLD ? `under ${100 * LEAST_TOLD}` : (100 * share).toFixed(2).replace(/\.?0+$/, "")));
+  return shares.some(Boolean) ? ` · clipped: ${dark} % dark, ${light} % light` : " · nothing clipped";
+}
 
 export class Exact {
+  #ends = "";
+
   /** @param {Bench} bench */
   constructor(bench) {
     this.bench = bench;
@@ -31,9 +42,10 @@ export class Exact {
     const { showing, session, canvas } = this.bench;
     const { view } = showing;
     if (!this.views.has(view)) return;
+    this.#ends = "";
     const looking = { ...canvas.looking(view, session.chosen), screen: SCREEN, exact: true };
     if (looking.level && !(await this.#made(looking, current))) return;
-    if (current()) this.#say("exact");
+    if (current()) this.#say(`exact${this.#ends}`);
   }
 
   /** Whether the exact pixels are on screen. @param {any} looking @param {() => boolean} current */
@@ -43,6 +55,7 @@ export class Exact {
       if (!current()) return false;
       const answer = await post(`${session.url}exact`, { looking });
       ({ left } = answer);
+      this.#ends = inWords(answer.clipped);
       if (!current() || answer.revision !== session.state.revision) return false;
       if (left) this.#say(`exact in a while: ${Math.max(0, Math.floor(100 * (1 - left / answer.of)))} %`);
     }
