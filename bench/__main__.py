@@ -10,7 +10,7 @@ from bench import engine, working
 from bench.adjustments import adjustments
 from bench.areas import areas
 from bench.browser import latencies
-from bench.day import day
+from bench.day import day, dragging
 from bench.framing import frames, registration
 from bench.kits import shoots, stroke_in_a_run
 from bench.looking import checks
@@ -66,7 +66,7 @@ def main() -> None:
             "layers": lambda: engine.layers(table), "adjustments": lambda: adjustments(table), "viewports": lambda: working.viewports(table),
             "tile": lambda: working.tile(table), "rest": lambda: working.at_rest(table), "frames": lambda: (frames(table), registration(table)), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
-            "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)), "day": lambda: day(table), "checks": lambda: checks(table),
+            "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)), "day": lambda: day(table), "dragging": lambda: dragging(table), "checks": lambda: checks(table),
             "kits": lambda: (stroke_in_a_run(table), shoots(table)),
         }  # fmt: skip
         for name in wanted or parts:

@@ -36,9 +36,9 @@ def test_a_state_seen_before_is_on_screen_before_the_server_answers(bench, asked
     held = []
     page.route("**/edits", lambda route: held.append(route) or None)
     page.route("**/undo", lambda route: held.append(route) or None)
-    asked.clear()
     shown = off
     for key in ("q", "q", "Control+z"):
+        asked.clear()
         page.keyboard.press(key)
         shown = off if shown == on else on
         wait_for(bench, shown)
@@ -94,6 +94,7 @@ def test_a_drag_asks_for_whole_pictures_and_tiles_come_when_it_rests(bench, aske
 
 STORE = """async (address) => {
   const { TileStore } = await import(address);
+  Object.defineProperty(navigator, "hardwareConcurrency", { value: 8 });
   const asked = [];
   globalThis.fetch = (path, { signal }) => new Promise((resolve, reject) => {
     const keys = path.match(/pixels\\/(.*)\\.rgba/)[1].split("+");

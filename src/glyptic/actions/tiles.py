@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from typing import cast
 
 import numpy as np
@@ -121,16 +122,23 @@ def tile_pixels(workshop: Workshop, key: str) -> bytes:
         raw = bytes.fromhex(key)
     except ValueError:
         raise NotFound("That is no tile key.") from None
-    shown = workshop.shown.get(raw)
-    if shown is None:
-        order = workshop.orders.get(raw)
-        if order is None:
-            raise NotFound("That tile is no longer known; ask for the keys again.")
-        reader, node = reader_and_node(workshop, order.stack, order.looking)
-        rect = tile_rect(order.tx, order.ty).meet(reader.bounds)
-        shown = pixels_of(reader, node, plan_seen(workshop, order.stack, order.looking), order.looking, rect)
-        workshop.shown.put(raw, shown)
-    return shown.tobytes()
+    return workshop.shown.get_or(raw, partial(_tile, workshop, raw)).tobytes()
+
+
+def _tile(workshop: Workshop, key: bytes) -> NDArray[np.uint8]:
+    order = workshop.orders.get(key)
+    if order is None:
+        raise NotFound("That tile is no longer known; ask for the keys again.")
+    reader, node = reader_and_node(workshop, order.stack, order.looking)
+    rect = tile_rect(order.tx, order.ty).meet(reader.bounds)
+    return pixels_of(reader, node, plan_seen(workshop, order.stack, order.looking), order.looking, rect)
+
+
+def make_ahead(workshop: Workshop, keys: list[tuple[int, int, str]]) -> None:
+    """Begin with tiles that will be asked for in a moment, while the rest of an answer is made. What was wanted so
+    before, and was not begun yet, is given up."""
+    wanted = [key for *_, name in keys if workshop.shown.peek(key := bytes.fromhex(name)) is None]
+    workshop.ahead.instead(partial(workshop.shown.get_or, key, partial(_tile, workshop, key)) for key in wanted)
 
 
 def quick_pixels(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:

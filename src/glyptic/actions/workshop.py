@@ -22,6 +22,7 @@ from glyptic.engine.cache import TileCache
 from glyptic.engine.gate import check_keys, check_reach, check_sources
 from glyptic.engine.paintings import Chains
 from glyptic.engine.plan import Plan, make_plan
+from glyptic.engine.pool import Ahead
 from glyptic.formats import DEFAULT_LIMIT
 from glyptic.formats.wish import Wish
 from glyptic.params import Values
@@ -110,6 +111,8 @@ class Workshop:
     subjects: Recent[bytes, Any] = field(default_factory=lambda: Recent(1))
     """What checks look at, of the state that was checked last."""
     stops: Stops = field(default_factory=Stops)
+    ahead: Ahead = field(default_factory=Ahead)
+    """Tiles that are made before they are asked for."""
     edits: Counter[int] = field(default_factory=Counter)
     """How often each plate was changed since the start: what looks at one stops when that goes on."""
     _locks: dict[int, RLock] = field(default_factory=dict)

@@ -52,6 +52,20 @@ class Crew:
             one.cancel()
 
 
+class Ahead:
+    """Work that is begun before it is asked for. Newer work takes the place of what has not been begun."""
+
+    def __init__(self) -> None:
+        self._crew = Crew()
+
+    def instead(self, work: Iterable[Callable[[], object]]) -> None:
+        """Begin with this; whoever needs it gets what is wrong with it when it asks."""
+        before, self._crew = self._crew, Crew()
+        before.leave()
+        for one in work:
+            self._crew.submit(one)
+
+
 @contextmanager
 def crew() -> Iterator[Crew]:
     """The threads for a while; what was not begun at its end is given up."""

@@ -9,7 +9,7 @@ from typing import Any
 from flask import Response, jsonify, render_template
 
 from glyptic.actions.proofs import names_of as names_of_proofs
-from glyptic.actions.tiles import tile_keys
+from glyptic.actions.tiles import make_ahead, tile_keys
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import Aid
@@ -173,12 +173,13 @@ def fragments(current: Current) -> dict[str, Any]:
 def answer(current: Current, plain: dict[str, Any]) -> Response:
     """The state after a request: fragments of the page, and the keys of what is on screen."""
     settle_soon(current)
-    state, shown = page_state(current), fragments(current)
-    html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}
     keys = []
     if plain.get("looking"):
         at = replace(looking(plain, current.plate_id), layer=current.chosen)
         keys = tile_keys(workshop(), current.stack, at)
+        make_ahead(workshop(), keys)
+    state, shown = page_state(current), fragments(current)
+    html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}
     return jsonify(**state, html=html, keys=keys)
 
 

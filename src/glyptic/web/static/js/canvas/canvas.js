@@ -13,7 +13,6 @@ import { Plane } from "./plane.js";
 import { TileStore } from "./tiles.js";
 
 const OVERVIEW = 768;
-const NEXT = 1024;
 /** Milliseconds without a change after which the picture counts as still. */
 const STILL = 160;
 /** Milliseconds after the last step of a zoom in which the level stays as it was. */
@@ -303,15 +302,11 @@ export class Canvas extends EventTarget {
     return { view, layer, level: this.level, rect: [tx * TILE, ty * TILE, columns * TILE, rows * TILE] };
   }
 
-  /** What may come into sight next: a tile more on every side, and the middle at full size. @param {string} view @param {string} layer */
-  *lookingSoon(view, layer) {
+  /** What may come into sight next: a tile more on every side. @param {string} view @param {string} layer @returns {Looking} */
+  lookingSoon(view, layer) {
     const looking = this.looking(view, layer);
     const [x, y, w, h] = looking.rect;
-    yield { ...looking, rect: [x - TILE, y - TILE, w + 2 * TILE, h + 2 * TILE] };
-    if (!looking.level) return;
-    const { screen } = this.place;
-    const middle = this.place.inPicture(screen.width / 2, screen.height / 2);
-    yield { ...looking, level: 0, rect: [Math.round(middle.x - NEXT / 2), Math.round(middle.y - NEXT / 2), NEXT, NEXT] };
+    return { ...looking, rect: [x - TILE, y - TILE, w + 2 * TILE, h + 2 * TILE] };
   }
 
   /** What the server is asked about while something is dragged: no more than what is on screen, `coarser` levels further out. @param {string} view @param {string} layer @param {number} coarser */

@@ -11,6 +11,9 @@ const BUDGET = 256 * 2 ** 20;
 /** Requests a browser has under way with one server, and the most tiles of one. */
 const [CONNECTIONS, TOGETHER] = [6, 8];
 
+/** How many requests are worth while: no more than there are processors, where browser and server share them. */
+const atOnce = () => Math.min(CONNECTIONS, Math.max(2, navigator.hardwareConcurrency || CONNECTIONS));
+
 export class TileStore {
   #kept = new Map();
   #coming = new Map();
@@ -60,7 +63,7 @@ export class TileStore {
   #send() {
     const tiles = [...this.#waiting];
     this.#waiting.clear();
-    const size = Math.min(TOGETHER, Math.ceil(tiles.length / CONNECTIONS));
+    const size = Math.min(TOGETHER, Math.ceil(tiles.length / atOnce()));
     for (let i = 0; i < tiles.length; i += size) this.#get(tiles.slice(i, i + size));
   }
 

@@ -2,7 +2,10 @@
 
 let under = 0;
 
-export const isBusy = () => under > 0;
+let hands = 0;
+
+/** Whether a hand is drawing: nothing is prepared for later while it is. */
+export const isDrawing = () => hands > 0;
 
 export function begin() {
   under += 1;
@@ -12,6 +15,14 @@ export function begin() {
 export function end() {
   under -= 1;
   setTimeout(() => { if (!under) delete document.body.dataset.busy; });
+}
+
+/** Count what a hand draws as under way until it ends. @param {Promise<void>} drawn */
+export function drawing(drawn) {
+  hands += 1;
+  const ended = () => { hands -= 1; };
+  drawn.then(ended, ended);
+  return busyWith(drawn);
 }
 
 /**

@@ -2,7 +2,7 @@
 
 import { SCREEN } from "../canvas/colours.js";
 import { PRINTED } from "../canvas/printing.js";
-import { begin, end, isBusy } from "./busy.js";
+import { begin, end, isDrawing } from "./busy.js";
 import { say } from "./says.js";
 import { post, postForFramed, Refusal } from "./server.js";
 import { CHOSEN } from "./session.js";
@@ -111,10 +111,12 @@ export class Showing extends EventTarget {
     }
   }
 
+  get #handAtWork() { return this.#busy || isDrawing(); }
+
   /** A while after the last change, keep an overview of what could come into sight. */
   #overviewSoon() {
     clearTimeout(this.#pause);
-    this.#pause = setTimeout(() => { if (isBusy()) this.#overviewSoon(); else this.#overview(); }, REST);
+    this.#pause = setTimeout(() => { if (this.#handAtWork) this.#overviewSoon(); else this.#overview(); }, REST);
   }
 
   async #overview() {
@@ -129,14 +131,12 @@ export class Showing extends EventTarget {
   /** While nothing happens, fetch what may come into sight next. */
   async #prepare() {
     const number = this.#looks;
-    const current = () => number === this.#looks && !isBusy() && !this.session.asking;
+    const current = () => number === this.#looks && !this.#handAtWork && !this.session.asking;
     await this.#refine(current);
-    for (const soon of this.canvas.lookingSoon(this.view, this.session.chosen)) {
-      const looking = this.#dressed(soon);
-      if (!current()) return;
-      const { keys } = await post(`${this.session.url}keys`, { looking });
-      await this.canvas.prepare(keys, looking.level, current);
-    }
+    if (!current()) return;
+    const looking = this.#dressed(this.canvas.lookingSoon(this.view, this.session.chosen));
+    const { keys } = await post(`${this.session.url}keys`, { looking });
+    await this.canvas.prepare(keys, looking.level, current);
     await this.#rest(current);
   }
 

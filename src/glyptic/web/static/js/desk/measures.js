@@ -11,6 +11,8 @@ import { UNFRAMED } from "../core/showing.js";
  */
 
 const PATIENCE = 120;
+/** What each layer clips takes longer to find: it is asked for when nothing has followed for a while more. */
+const CLIPS_AFTER = 700;
 const [WIDTH, HEIGHT, WINDOW_HEIGHT, LEVELS_HEIGHT] = [276, 44, 56, 72];
 const CLIPS_TOLD = 0.0005;
 
@@ -88,7 +90,7 @@ export class Measures {
         this.#clips = found.clips;
         this.#drawClips();
       } catch { /* the next change asks again */ }
-    }, PATIENCE);
+    }, CLIPS_AFTER);
   }
 
   /** Measure a while after the last change. */

@@ -3,7 +3,7 @@
  * when the hand lifts the whole stroke is kept. A stroke that cannot be sent stays here and is sent again.
  */
 
-import { busyWith } from "../core/busy.js";
+import { drawing } from "../core/busy.js";
 import { say } from "../core/says.js";
 import { postForFramed } from "../core/server.js";
 import { Reading } from "./pen.js";
@@ -50,7 +50,7 @@ export class Stroke {
     this.#reading = new Reading(bench.pen, isPen);
     this.#leaning = ["tilt", "speed"].some((what) => Object.values(this.head[what]).some(Boolean));
     const earlier = before;
-    this.done = busyWith(earlier.then(() => this.#run()));
+    this.done = drawing(earlier.then(() => this.#run()));
     before = this.done;
   }
 
