@@ -26,7 +26,7 @@ from glyptic.actions.tiles import quick_pixels, tile_keys, tile_pixels
 from glyptic.actions.workshop import Workshop
 from glyptic.base.rectangles import Canvas, Rect
 from glyptic.document.codec import parse_stack
-from glyptic.engine.heap import share_one_heap
+from glyptic.engine.heap import give_back, share_one_heap
 from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.formats.decoded import Metadata
 from glyptic.formats.sheet import Sheet
@@ -117,6 +117,7 @@ def dragging(table: Table) -> None:
             for *_, key in tile_keys(shop, current.stack, at):
                 tile_pixels(shop, key)
             advance(shop, current.stack, replace(at, exact=True))
+            give_back()  # as the server does when the hand rests
             marks.append(own_memory() / 2**20)
     figure = " and ".join(f"{max(marks[:end]):.0f}" for end in (DRAGS // 3, DRAGS)) + " MB"
     table.add(

@@ -16,6 +16,7 @@ from threading import Condition, Event, Thread
 from glyptic.actions.workshop import Workshop
 from glyptic.document.values import Stack
 from glyptic.engine.cache import Array, TileCache
+from glyptic.engine.heap import give_back
 from glyptic.engine.nodes import PlaneNode
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.engine.reader import Reader
@@ -39,7 +40,7 @@ class Settler:
     workshop: Workshop
     finished: Event = field(default_factory=Event)
     at_work: int = 0
-    _waiting: dict[int, Stack] = field(default_factory=dict)
+    _waiting: dict[int, tuple[Stack, float]] = field(default_factory=dict)
     _touched: float = 0.0
     _turn: Condition = field(default_factory=Condition)
     _thread: Thread | None = None
@@ -67,10 +68,10 @@ class Settler:
                 return
             time.sleep(max(left, LOOK_AGAIN))
 
-    def soon(self, plate_id: int, stack: Stack) -> None:
-        """Settle a state when there is time; an older one of the same plate is given up."""
+    def soon(self, plate_id: int, stack: Stack, level: float = 0) -> None:
+        """Settle a state when there is time; an older one of the same plate is given up. level: that of the screen."""
         with self._turn:
-            self._waiting[plate_id] = stack
+            self._waiting[plate_id] = stack, level
             self.finished.clear()
             if self._thread is None:
                 self._thread = Thread(target=self._run, name="settle", daemon=True)
@@ -83,9 +84,10 @@ class Settler:
                 if not self._waiting:
                     self.finished.set()
                 self._turn.wait_for(lambda: self._waiting)
-                plate_id, stack = self._waiting.popitem()
+                plate_id, (stack, level) = self._waiting.popitem()
             try:
-                settle(self.workshop, stack, partial(self._go_on, plate_id))
+                settle(self.workshop, stack, partial(self._go_on, plate_id), level)
+                give_back()
             except Exception:
                 logging.getLogger(__name__).exception("Painted tiles could not be kept; they are made when needed.")
 
@@ -95,8 +97,9 @@ class Settler:
         return plate_id not in self._waiting
 
 
-def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda: True) -> int:
-    """Keep the painted tiles of a state on disk, smallest levels first; returns how many were made.
+def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda: True, level: float = 0) -> int:
+    """Keep the painted tiles of a state on disk, those of the screen's level first, then the smallest; returns how many
+    were made.
 
     go_on: asked before each tile; False ends it.
     """
@@ -104,7 +107,7 @@ def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda:
     scratch = TileCache(SCRATCH, workshop.tiles.peek)
     kept = workshop.store.tiles
     made = 0
-    for reader, painted in _every_level(plan, scratch):
+    for reader, painted in _every_level(plan, scratch, level):
         batch: dict[bytes, Array] = {}
         for node, tx, ty in _missing(workshop, reader, painted):
             if not go_on():
@@ -119,9 +122,9 @@ def settle(workshop: Workshop, stack: Stack, go_on: Callable[[], bool] = lambda:
     return made
 
 
-def _every_level(plan: Plan, cache: TileCache) -> Iterator[tuple[Reader, list[PlaneNode]]]:
+def _every_level(plan: Plan, cache: TileCache, first: float) -> Iterator[tuple[Reader, list[PlaneNode]]]:
     for canvas, painted in plan.every_painting:
-        for level in range(canvas.deepest, -1, -1):
+        for level in dict.fromkeys((min(first, canvas.deepest), *range(canvas.deepest, -1, -1))):
             yield Reader(cache, canvas, level), painted
 
 

@@ -57,11 +57,11 @@ def is_near() -> bool:
         return False
 
 
-def settle_soon(current: Current) -> None:
-    """Have the painted tiles of a state kept on disk when there is time."""
+def settle_soon(current: Current, level: float = 0) -> None:
+    """Have the painted tiles of a state kept on disk when there is time. level: that of the screen."""
     settler = context().settler
     if settler is not None:
-        settler.soon(current.plate_id, current.stack)
+        settler.soon(current.plate_id, current.stack, level)
 
 
 def body() -> dict[str, Any]:

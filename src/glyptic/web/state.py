@@ -172,12 +172,13 @@ def fragments(current: Current) -> dict[str, Any]:
 
 def answer(current: Current, plain: dict[str, Any]) -> Response:
     """The state after a request: fragments of the page, and the keys of what is on screen."""
-    settle_soon(current)
-    keys = []
+    keys, level = [], 0.0
     if plain.get("looking"):
         at = replace(looking(plain, current.plate_id), layer=current.chosen)
+        level = at.level
         keys = tile_keys(workshop(), current.stack, at)
         make_ahead(workshop(), keys)
+    settle_soon(current, level)
     state, shown = page_state(current), fragments(current)
     html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}
     return jsonify(**state, html=html, keys=keys)
