@@ -15,42 +15,50 @@ LEAST = float32(1e-30)
 
 @formula
 def normal(cb: float, cs: float) -> float:
+    """The source alone."""
     return cs
 
 
 @formula
 def multiply(cb: float, cs: float) -> float:
+    """The product: never lighter than either."""
     return cb * cs
 
 
 @formula
 def screen(cb: float, cs: float) -> float:
+    """The product of what is lacking: never darker than either."""
     return cb + cs - cb * cs
 
 
 @formula
 def hard_light(cb: float, cs: float) -> float:
+    """Multiplied where the source is dark, screened where it is light."""
     twice = cs + cs
     return multiply(cb, twice) if cs <= HALF else screen(cb, twice - ONE)
 
 
 @formula
 def overlay(cb: float, cs: float) -> float:
+    """Hard light with backdrop and source exchanged."""
     return hard_light(cs, cb)
 
 
 @formula
 def darken(cb: float, cs: float) -> float:
+    """The darker one."""
     return cb if cb < cs else cs
 
 
 @formula
 def lighten(cb: float, cs: float) -> float:
+    """The lighter one."""
     return cb if cb > cs else cs
 
 
 @formula
 def color_dodge(cb: float, cs: float) -> float:
+    """The backdrop divided by what the source lacks."""
     left = ONE - cs
     ratio = cb / (left if left > LEAST else LEAST)
     lifted = ratio if ratio < ONE else ONE
@@ -59,6 +67,7 @@ def color_dodge(cb: float, cs: float) -> float:
 
 @formula
 def color_burn(cb: float, cs: float) -> float:
+    """What the backdrop lacks, divided by the source."""
     ratio = (ONE - cb) / (cs if cs > LEAST else LEAST)
     lowered = ONE - (ratio if ratio < ONE else ONE)
     return ONE if cb >= ONE else (ZERO if cs <= ZERO else lowered)
@@ -66,15 +75,18 @@ def color_burn(cb: float, cs: float) -> float:
 
 @formula
 def soft_light(cb: float, cs: float) -> float:
+    """A backdrop darkened or lightened gently by a source below or above a half."""
     d = ((SIXTEEN * cb - TWELVE) * cb + FOUR) * cb if cb <= QUARTER else root(cb)
     return cb + (cs + cs - ONE) * (cb * (ONE - cb) if cs <= HALF else d - cb)
 
 
 @formula
 def difference(cb: float, cs: float) -> float:
+    """How far apart the two are."""
     return size(cb - cs)
 
 
 @formula
 def exclusion(cb: float, cs: float) -> float:
+    """As difference, with less contrast."""
     return cb + cs - TWO * cb * cs

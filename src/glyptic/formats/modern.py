@@ -27,26 +27,32 @@ def _brands(source: Source) -> tuple[bytes, ...]:
 
 
 def is_webp(source: Source) -> bool:
+    """Whether a file begins as a WebP does."""
     return source.head[:4] == b"RIFF" and source.head[8:12] == b"WEBP"
 
 
 def is_avif(source: Source) -> bool:
+    """Whether a file says that it is an AVIF."""
     return any(brand in AVIF_BRANDS for brand in _brands(source))
 
 
 def is_heif(source: Source) -> bool:
+    """Whether a file says that it is a HEIF."""
     return any(brand in HEIF_BRANDS for brand in _brands(source))
 
 
 def is_jxl(source: Source) -> bool:
+    """Whether a file begins as a JPEG XL does, bare or in boxes."""
     return source.head.startswith(JXL_SIGNATURES)
 
 
 def size(source: Source, wish: Wish) -> tuple[int, int]:
+    """Width and height, from the head alone."""
     return open_header(source.bytes).size
 
 
 def read_webp(source: Source, wish: Wish) -> Raw:
+    """A WebP, decoded here."""
     return read_pixels(open_header(source.bytes))
 
 
@@ -59,6 +65,7 @@ def _raw(found: Answer, profile: bytes = b"", notes: tuple[str, ...] = ()) -> Ra
 
 
 def read_avif(source: Source, wish: Wish, limits: Limits) -> Raw:
+    """An AVIF, decoded in the child; its primaries stand in for a profile it has not."""
     found = decoded("avif", "AVIF", source, limits, page=wish.page)
     space = PRIMARIES.get(found.facts.get("primaries", 2))
     usual = found.facts.get("transfer", 2) in USUAL_CURVES
@@ -67,8 +74,10 @@ def read_avif(source: Source, wish: Wish, limits: Limits) -> Raw:
 
 
 def read_heif(source: Source, wish: Wish, limits: Limits) -> Raw:
+    """A HEIF, decoded in the child."""
     return _raw(decoded("heif", "HEIF", source, limits, page=wish.page))
 
 
 def read_jxl(source: Source, wish: Wish, limits: Limits) -> Raw:
+    """A JPEG XL, decoded in the child."""
     return _raw(decoded("jxl", "JPEG XL", source, limits))
