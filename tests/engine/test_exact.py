@@ -94,4 +94,5 @@ def test_what_was_made_at_rest_is_only_encoded_by_an_export(large):
     assert cache.counts["misses"] == 0
     assert np.array_equal(written, render(plan, TileCache(), depth=16).colour)
     eight = Rendering(again, cache, depth=8, kept=codes).whole().colour
+    assert cache.counts["misses"] == 0
     assert np.array_equal(eight, render(plan, TileCache(), depth=8).colour)

@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from glyptic.pixels.quantise import to_codes
+from glyptic.pixels.quantise import narrowed, to_codes
 
 
 @pytest.mark.parametrize("depth", [8, 16])
@@ -23,3 +23,15 @@ def test_codes_are_rounded_half_up(depth):
     exact = np.moveaxis(np.clip(px.astype(float), 0, 1) * most, 0, 2)
     assert np.abs(to_codes(px, depth) - exact).max() <= 0.5 + 4e-3
     assert np.array_equal(to_codes(px[:, 5:40, 7:33], depth), to_codes(px, depth)[5:40, 7:33])
+
+
+def test_eight_bits_are_the_same_whether_sixteen_were_kept_first():
+    """At every value there is half a step of 16 bits to either side of a code, and at all the borders of 8."""
+    steps = np.arange(0, 2 * 65535 + 1, dtype=np.float64) / (2 * 65535)
+    px = np.nextafter(steps, steps + np.random.default_rng(1).choice([-1, 0, 1], steps.size)).astype(np.float32)[
+        None, None
+    ]
+    sixteen = to_codes(px, 16)
+    narrow = np.empty(sixteen.shape, np.uint8)
+    narrowed(sixteen, narrow)
+    assert np.array_equal(narrow, to_codes(px, 8)) and np.array_equal(narrow, (sixteen.astype(int) + 128) // 257)

@@ -37,6 +37,7 @@ from glyptic.pixels.compiled import MADE
 from glyptic.pixels.kept_code import KEPT
 from glyptic.pixels.means import Means
 from glyptic.pixels.pyramid import Picture, Pyramid
+from glyptic.pixels.quantise import narrowed
 from glyptic.pixels.spaces import DISPLAY_P3, SRGB, luminances, tone
 
 SIDE = 64
@@ -102,6 +103,7 @@ def _colours() -> None:
     means = Means(Rect(0, 0, 1, 1), 1, Canvas(2, 2))
     means.add(np.zeros((2, 2, 3), np.uint16), Rect(0, 0, 2, 2))
     means.planes()
+    narrowed(np.zeros((2, 2, 3), np.uint16), np.zeros((2, 2, 3), np.uint8))
     codes = np.zeros((3, 4, 4), np.uint16)
     for samples in (codes, codes[:, 1:, 1:], codes[:1].astype(np.float32)):
         Areas(Rect(0, 0, 2, 2), 2.0, (4, 4), len(samples)).add(samples, Rect(0, 0, *samples.shape[:0:-1]))

@@ -7,6 +7,8 @@ from concurrent.futures import Future
 from dataclasses import dataclass
 from functools import partial
 
+import numpy as np
+
 from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.engine.cache import TileCache
 from glyptic.engine.exact import code_key
@@ -18,7 +20,7 @@ from glyptic.engine.reader import Reader
 from glyptic.engine.steps import Base
 from glyptic.engine.surroundings import STEP_AND_SURROUNDINGS, Surroundings
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.quantise import Samples, to_codes
+from glyptic.pixels.quantise import Samples, narrowed, to_codes
 
 Codes = Callable[[Planes, int, Rect], Samples]
 """Values (3, h, w) of the working space, bits, and which pixels of the level they are: codes (h, w, channels)."""
@@ -145,9 +147,14 @@ class Bands:
 
     def _here(self, tx: int, ty: int) -> Samples | None:
         """The codes of a tile, where they were made before and are wanted as they are."""
-        if self.kept is None or self.reader.level or self.depth != FULL_DEPTH or self.codes is not plain_codes:
+        if self.kept is None or self.reader.level or self.codes is not plain_codes:
             return None
-        return self.kept.peek(code_key(self.reader.key(self.node, tx, ty)))
+        codes = self.kept.peek(code_key(self.reader.key(self.node, tx, ty)))
+        if codes is None or self.depth == FULL_DEPTH:
+            return codes
+        narrow = np.empty(codes.shape, np.uint8)
+        narrowed(codes, narrow)
+        return narrow
 
     def _draw(self, tx: int, ty: int, band: Rect, here: Samples | None) -> Samples:
         """Part of a tile; the whole of it is worked out, so that no pixel depends on what was asked for. What a frame

@@ -1,4 +1,8 @@
-"""Values to codes: clamped, rounded half up once."""
+"""Values to codes: clamped, rounded half up.
+
+255 goes into 65535 without a rest, and half-way between two codes of 8 bits lies half-way between two of 16: so what is
+rounded to 16 bits and then to 8 is what is rounded to 8 at once, and whoever has kept the former has the latter.
+"""
 
 from __future__ import annotations
 
@@ -9,15 +13,35 @@ from numpy import float32
 from numpy.typing import NDArray
 
 from glyptic.base.errors import Undefined
-from glyptic.pixels.compiled import Planes, kernel
+from glyptic.pixels.compiled import Planes, formula, kernel
 from glyptic.pixels.vector import HALF, clamp01, whole
 
 Samples = NDArray[np.unsignedinteger]
 """(h, w) or (h, w, channels) of 8- or 16-bit codes."""
 
 
+HIGHEST = float32(65535)
+HALF_CODE, PER_CODE, SHIFT = np.uint32(128), np.uint32(65281), np.uint32(24)
+"""(n + 128) · 65281 >> 24 is (n + 128) // 257 for every n of 16 bits."""
+
+
+@formula
+def _narrowed(code: int) -> np.int32:
+    """A code of 16 bits as one of 8."""
+    return np.int32(((np.uint32(code) + HALF_CODE) * PER_CODE) >> SHIFT)
+
+
 @kernel
-def _codes(px: Planes, highest: float, out: Samples) -> np.int64:
+def narrowed(codes: NDArray[np.uint16], out: NDArray[np.uint8]) -> None:
+    """Codes (h, w, channels) of 16 bits as those of 8."""
+    for i in range(codes.shape[0]):
+        for j in range(codes.shape[1]):
+            for c in range(codes.shape[2]):
+                out[i, j, c] = _narrowed(codes[i, j, c])
+
+
+@kernel
+def _codes(px: Planes, narrow: bool, out: Samples) -> np.int64:
     """Row by row: codes of each channel, which is vector code, then interleaved. Returns how many values are none."""
     channels, w = px.shape[0], px.shape[2]
     room = np.empty((channels, w), np.int32)
@@ -27,8 +51,11 @@ def _codes(px: Planes, highest: float, out: Samples) -> np.int64:
             row, line = px[c, i], room[c]
             wrong = np.int32(0)
             for j in range(w):
-                line[j] = whole(clamp01(row[j]) * highest + HALF)
+                line[j] = whole(clamp01(row[j]) * HIGHEST + HALF)
                 wrong += np.int32(row[j] != row[j])
+            if narrow:
+                for j in range(w):
+                    line[j] = _narrowed(line[j])
             undefined += wrong
         if channels == 3:
             red, green, blue, codes = room[0], room[1], room[2], out[i]
@@ -46,7 +73,7 @@ def to_codes(px: Planes, depth: int) -> Samples:
     they have no code, and whatever made them is wrong."""
     c, h, w = px.shape
     out: Samples = np.empty((h, w, c), np.uint8 if depth == 8 else np.uint16)
-    undefined = _codes(np.ascontiguousarray(px), float32(255 if depth == 8 else 65535), out)
+    undefined = _codes(np.ascontiguousarray(px), depth == 8, out)
     if undefined:
         raise Undefined(
             f"{undefined} values of the picture came out as no number at all, which is a fault in Glyptic. Nothing was "
