@@ -7,14 +7,15 @@ import numpy as np
 import pytest
 from PIL import Image
 
-from glyptic.actions import edit, paint
+from glyptic.actions import edit, paint, tiles
 from glyptic.actions.export import Exports
 from glyptic.actions.looking import Looking
 from glyptic.actions.measure import measure, spot
 from glyptic.actions.open_picture import open_picture
-from glyptic.actions.tiles import small_picture, tile_keys, tile_pixels
+from glyptic.actions.tiles import make_ahead, small_picture, tile_keys, tile_pixels
 from glyptic.base.errors import DocumentError, NotFound
 from glyptic.base.rectangles import Rect
+from glyptic.base.threads import allowed
 from glyptic.brush.coverage import coverage
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
@@ -78,6 +79,25 @@ def test_an_earlier_state_is_fetched_from_the_deep_store_once():
     cache = TileCache(deep=lambda key: asked.append(key) or (tile if key == b"kept" else None))
     assert cache.peek(b"kept") is tile and cache.peek(b"kept") is tile and cache.peek(b"not") is None
     assert asked == [b"kept", b"not"]
+
+
+def test_a_tile_begun_ahead_is_made_once_and_an_older_wish_is_given_up(shop, plate, monkeypatch):
+    looking = Looking("finished", shop.current(plate).chosen, 0, ALL)
+    made, go_on = [], Event()
+    true = tiles.pixels_of
+    monkeypatch.setattr(tiles, "pixels_of", lambda *given: made.append(given[-1]) or (go_on.wait(30) and true(*given)))
+    first = tile_keys(shop, shop.current(plate).stack, looking)
+    fill = {"layer": {"kind": "fill", "id": "f"}}
+    edit.apply_edit(shop, plate, shop.current(plate).revision, "add-layer", fill)
+    second = tile_keys(shop, shop.current(plate).stack, looking)
+    for wanted in (first, first, second):
+        make_ahead(shop, wanted)
+    go_on.set()
+    seen = [tile_pixels(shop, key) for *_, key in second]
+    assert len(made) <= len(second) + allowed() < len(second) + 2 * len(first)
+    monkeypatch.undo()
+    shop.shown.drop(bytes.fromhex(key) for *_, key in second)
+    assert seen == [tile_pixels(shop, key) for *_, key in second]
 
 
 def test_tiles_by_key_are_the_exported_pixels(shop, plate):
