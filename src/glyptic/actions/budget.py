@@ -23,7 +23,7 @@ class Budget:
 
     @property
     def tiles(self) -> int:
-        return self.whole * 6 // 16
+        return self.whole * 5 // 16
 
     @property
     def tables(self) -> int:
@@ -35,7 +35,7 @@ class Budget:
 
     @property
     def codes(self) -> int:
-        return self.whole * 2 // 16
+        return self.whole * 3 // 16
 
     @property
     def scratch(self) -> int:
