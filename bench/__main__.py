@@ -17,6 +17,7 @@ from bench.looking import checks
 from bench.memory import render_peak
 from bench.reference import SIZES
 from bench.table import Table, machine
+from bench.walk import walk
 from glyptic.actions.warm import warm
 
 PAGE = Path(__file__).resolve().parents[1] / "docs" / "performance.md"
@@ -67,7 +68,7 @@ def main() -> None:
             "tile": lambda: working.tile(table), "rest": lambda: working.at_rest(table), "frames": lambda: (frames(table), registration(table)), "toggle": lambda: working.toggle_and_undo(table),
             "strokes": lambda: (working.stroke_lengths(table), working.stroke_counts(table)),
             "browser": lambda: latencies(table, Path(made)), "memory": lambda: memory(table, Path(made)), "day": lambda: day(table), "dragging": lambda: dragging(table), "checks": lambda: checks(table),
-            "kits": lambda: (stroke_in_a_run(table), shoots(table)),
+            "walk": lambda: walk(table), "kits": lambda: (stroke_in_a_run(table), shoots(table)),
         }  # fmt: skip
         for name in wanted or parts:
             parts[name]()
