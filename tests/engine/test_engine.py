@@ -1,16 +1,20 @@
 """The engine: tiles equal the whole, work is done once, the plan leaves out what does nothing."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from glyptic.base.errors import DocumentError
 from glyptic.base.rectangles import TILE, Rect
+from glyptic.document.codec import parse_stack
 from glyptic.document.edits.strokes import with_stroke
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan, until
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import Rendering, cache_for, region_at, render
 from glyptic.engine.views import VIEWS, Dress
+from glyptic.engine.vocabulary import VOCABULARY
 from glyptic.pixels.quantise import to_codes
 from glyptic.pixels.spaces import SRGB, tone
 from tests.conftest import colourful, finished, picture_of, stack_of
@@ -263,3 +267,34 @@ def test_views_show_what_they_say(picture):
 def test_a_deep_stack_is_walked_not_recursed(picture):
     many = [{"kind": "exposure", "settings": {"stops": 0.01}} for _ in range(300)]
     assert finished(picture, *many, rect=Rect(0, 0, 8, 8)).shape == (3, 8, 8)
+
+
+def test_nodes_used_again_are_those_of_the_state(large):
+    """A link from within a group to the mask of a layer that is off; a mask of the base over a sheet that is cropped anew."""
+    colour, window = {"settings": {"colour": [1, 0, 0]}}, {"kind": "tone", "of": "base", "low": 0.3, "high": 0.7}
+    oval = {"kind": "oval", "centre": [150, 140], "radii": [40, 40], "softness": 0}
+    plain = {
+        "format": "glyptic-stack", "version": 1, "frame": {
+            "corners": [[0, 0], [200, 0], [200, 200], [0, 200]], "size": [200, 200],
+            "layers": [{"id": "o", "kind": "fill", **colour, "mask": {"start": "closed", "parts": [window]}}]},
+        "layers": [
+            {"id": "base", "kind": "picture", "source": "base.png"},
+            {"id": "x", "kind": "fill", **colour, "visible": False, "mask": {"start": "closed", "parts": [oval]}},
+            {"id": "g", "kind": "group", "layers": [
+                {"id": "i", "kind": "fill", "settings": {"colour": [0, 1, 0]}, "mask": {"linked": "x", "parts": []}}]},
+        ],
+    }  # fmt: skip
+    stack = parse_stack(plain, VOCABULARY)
+    wider = parse_stack({**plain, "layers": [plain["layers"][0], {**plain["layers"][1], "mask": {}}]}, VOCABULARY)
+    moved = parse_stack(
+        {**plain, "frame": {**plain["frame"], "corners": [[90, 0], [290, 0], [290, 200], [90, 200]]}}, VOCABULARY
+    )
+    opened = stack.replaced(replace(stack.find("x"), mask=wider.find("x").mask))
+    cropped = replace(opened, frame=replace(opened.frame, settings=moved.frame.settings))
+    before = None
+    for state in (stack, opened, cropped, cropped.unframed, stack):
+        plan = make_plan(state, lambda s: large, still=before)
+        fresh = make_plan(state, lambda s: large)
+        again, alone = (one.reader(TileCache(), 0).read(one.finished, one.outer.at(0)) for one in (plan, fresh))
+        assert np.array_equal(again, alone)
+        before = plan

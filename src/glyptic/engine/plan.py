@@ -194,8 +194,10 @@ def _lay_sheet(plan: Plan, frame: Frame, making: Making, still: Plan | None, dra
     if plan.alpha is not None:
         plan.alpha = plan.seen(FRAME, plan.alpha, 1.0)
     start = plan.seen(FRAME, plan.finished)
+    if still is not None and (still.frame is None or not still.frame.is_like(plan.frame)):
+        still = None
     if still is not None and still.framed is not None and still.framed.inner is plan.finished:
-        start = still.framed if still.framed.geometry.is_like(plan.frame) else start
+        start = still.framed
     plan.framed = start if isinstance(start, Framed) else None
     plan.below[FRAME], plan.above[FRAME] = plan.finished, start
     plan.on_sheet = {layer.id for layer in Stack(frame.layers).walk()}
@@ -223,12 +225,18 @@ class _Maker:
             still is None
             or still.layers.get(layer.id) is not layer
             or still.below[layer.id] is not below
-            or (layer.mask is not None and self.linked(layer) is not still.masks.get(layer.mask.linked))
+            or not all(self.links_as_in(still, one, layer) for one in Stack((layer,)).walk())
         ):
             return None
         for one in Stack((layer,)).walk():
             plan.take(still, one)
         return still.above[layer.id]
+
+    def links_as_in(self, still: Plan, layer: Layer, within: Layer) -> bool:
+        """Whether what a layer's mask is linked to is what it was: also where that lies in the same group."""
+        if layer.mask is None or any(one.id == layer.mask.linked for one in Stack((within,)).walk()):
+            return True
+        return self.linked(layer) is still.masks.get(layer.mask.linked)
 
     def mask(self, layer: Layer, below: Node) -> PlaneNode | None:
         still = self.still
