@@ -2,8 +2,13 @@
 
 import re
 
+import numpy as np
 import pytest
 from playwright.sync_api import expect
+
+from glyptic.actions.workshop import Workshop
+from glyptic.pixels.quantise import to_codes
+from glyptic.store import Store
 
 pytestmark = pytest.mark.browser
 
@@ -196,3 +201,57 @@ def test_what_a_browser_kept_may_be_damaged(bench):
         page.wait_for_selector("body[data-ready]")
         bench.settle()
         expect(page.locator("#does")).to_contain_text("Moves the picture")
+
+
+WHEEL = """(turns) => {
+  const stage = document.querySelector('#stage');
+  const { left, top, width, height } = stage.getBoundingClientRect();
+  for (let i = 0; i < turns; i += 1) {
+    stage.dispatchEvent(new WheelEvent('wheel', { deltaY: -16, clientX: left + width * 0.4, clientY: top + height / 2, bubbles: true, cancelable: true }));
+  }
+}"""
+ON_SCREEN = """() => {
+  const canvas = document.querySelector('#canvas');
+  return [canvas.width, canvas.height, [...canvas.getContext('2d').getImageData(0, 0, canvas.width, canvas.height).data]];
+}"""
+
+
+def test_zoomed_out_a_pixel_of_the_screen_is_one_that_was_worked_out(bench):
+    """At fit and at any other zoom; a zoom under way asks for nothing until it rests."""
+    page, posted = bench.page, []
+    page.on(
+        "request",
+        lambda request: posted.append(request.post_data_json["looking"]) if request.url.endswith("/keys") else None,
+    )
+    bench.add("exposure")
+    page.reload()
+    page.wait_for_selector("body[data-ready]")
+    for turns in (0, 4, 3):
+        bench.settle()
+        if turns:
+            page.wait_for_timeout(700)
+            posted.clear()
+            page.evaluate(WHEEL, turns)
+            assert not posted
+            page.wait_for_timeout(300)
+            bench.settle()
+        width, height, data = page.evaluate(ON_SCREEN)
+        screen = np.array(data, np.uint8).reshape(height, width, 4)[:, :, :3]
+        looked = posted[0] if turns else None
+        level = looked["level"] if looked else -np.log2(min((width - 12) / 1500, (height - 12) / 1000))
+        assert 0 < level < 3 and level != int(level)
+        stack, shop = bench.current().stack, Workshop(Store(bench.application.folder / "shelf", looked_at=True))
+        plan = shop.plan(stack)
+        reader = plan.reader(shop.tiles, level)
+        picture = to_codes(reader.read(plan.finished, reader.bounds), 8)
+        shop.store.close()
+        assert lies_in(screen, picture)
+
+
+def lies_in(screen, picture):
+    """Whether the screen shows the picture pixel for pixel, wherever it lies: looked for by a patch of its middle."""
+    size = 48
+    y, x = screen.shape[0] // 2, screen.shape[1] // 3
+    patch = screen[y : y + size, x : x + size]
+    first = np.argwhere((picture == patch[0, 0]).all(2))
+    return any(np.array_equal(picture[i : i + size, j : j + size], patch) for i, j in first)

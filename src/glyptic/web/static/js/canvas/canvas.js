@@ -153,6 +153,8 @@ export class Canvas extends EventTarget {
   get #offset() { return this.#beside && this.#onRight ? this.element.width - this.place.screen.width : 0; }
 
   get ready() { return this.#main.mosaic !== null; }
+  /** Whether a zoom is under way: its level comes when it rests. */
+  get zooming() { return this.#zooming !== 0; }
   get density() { return this.place.density; }
   get scale() { return this.place.scale; }
   get fitted() { return this.place.fitted; }
@@ -254,7 +256,8 @@ export class Canvas extends EventTarget {
 
   #moved(zooming = false) {
     clearTimeout(this.#zooming);
-    const waits = zooming && this.ready && Math.abs(this.#levelOfScale - this.#level) < 1;
+    const apart = Math.abs(this.#levelOfScale - this.#level);
+    const waits = zooming && this.ready && apart > 0 && apart < 1;
     this.#zooming = waits ? setTimeout(() => this.#moved(), SETTLED) : 0;
     if (!waits) {
       this.#level = this.#levelOfScale;

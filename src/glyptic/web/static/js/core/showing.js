@@ -60,7 +60,7 @@ export class Showing extends EventTarget {
     this.view = "finished";
     this.#deepest = bench.declared.deepest;
     this.#space = bench.session.state.space;
-    this.canvas.addEventListener("moved", () => this.refresh());
+    this.canvas.addEventListener("moved", () => { if (!this.canvas.zooming) this.refresh(); });
     this.canvas.addEventListener("missed", () => this.#refreshLater());
     this.hatch.addEventListener("change", () => this.refresh());
     this.printing = bench.printing;
