@@ -6,9 +6,11 @@ import json
 import numpy as np
 import pytest
 
-from glyptic.actions import shelve
+from glyptic.actions import made_at_rest, shelve
 from glyptic.actions.edit import apply_edit
+from glyptic.actions.exact import advance
 from glyptic.actions.kits import keeping as kits
+from glyptic.actions.looking import Looking
 from glyptic.actions.open_picture import open_picture
 from glyptic.actions.runs import board as runs
 from glyptic.actions.runs import deliveries
@@ -17,6 +19,8 @@ from glyptic.actions.runs.kinds import KINDS, deliveries_folder
 from glyptic.actions.runs.runners import Here, Processes
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import DocumentError, NotFound
+from glyptic.base.rectangles import Rect
+from glyptic.document.delivery import DELIVERY
 from glyptic.document.kit_making import Keeping
 from glyptic.engine.cache import TileCache
 from glyptic.engine.render import render
@@ -150,6 +154,23 @@ def test_deliveries_are_the_finished_pictures_under_their_names(shop, plates, ki
         assert len(runs.lines_of(shop, run)) == 1 and sorted(runs.files_of(shop, run).values()) == found
     runs.undo_items(shop, run)
     assert not list(folder.rglob("*.*"))
+
+
+def test_a_delivery_after_a_rest_is_only_encoded(shop, plates, kit, monkeypatch):
+    """In a process of its own it takes what was made here; a picture that did not rest, or another one, is made."""
+    stack = shop.current(plates[0]).stack
+    folder, codes = shop.store.folder, shop.store.folder / "codes.npy"
+    web = DELIVERY.parse({"name": "Web", "format": "jpg"}, "web", [])
+    assert made_at_rest.written(shop, stack, codes) == "" and not codes.exists()
+    plain = deliveries.deliver(deliveries.job_of(shop, stack, web, folder / "plain.jpg"))
+    while advance(shop, stack, Looking("finished", "base", 0, Rect(0, 0, 4096, 4096), exact=True))[0]:
+        pass
+    job = deliveries.job_of(shop, stack, web, folder / "rested.jpg", made_at_rest.written(shop, stack, codes))
+    with monkeypatch.context() as patch:
+        patch.setattr("glyptic.engine.steps.LayerStep.over", lambda *args: pytest.fail("a layer was laid"))
+        assert deliveries.deliver(job).size == plain.size and not codes.exists()
+    assert (folder / "rested.jpg").read_bytes() == (folder / "plain.jpg").read_bytes()
+    assert deliveries.deliver(job).size == plain.size, "the codes are gone: it is made"
 
 
 @pytest.mark.parametrize(

@@ -3,6 +3,7 @@
 import numpy as np
 import pytest
 
+from glyptic.actions.made_at_rest import from_cache
 from glyptic.base.rectangles import Rect
 from glyptic.engine.cache import TileCache
 from glyptic.engine.exact import Exact
@@ -90,9 +91,9 @@ def test_what_was_made_at_rest_is_only_encoded_by_an_export(large):
     reader = plan.reader(TileCache(), np.log2(3.3))
     reader.read(Exact(plan.finished, codes, TileCache()), reader.bounds)
     again, cache = plan_of(large, CURVE, SHARP), TileCache()
-    written = Rendering(again, cache, depth=16, kept=codes).whole().colour
+    written = Rendering(again, cache, depth=16, kept=from_cache(codes)).whole().colour
     assert cache.counts["misses"] == 0
     assert np.array_equal(written, render(plan, TileCache(), depth=16).colour)
-    eight = Rendering(again, cache, depth=8, kept=codes).whole().colour
+    eight = Rendering(again, cache, depth=8, kept=from_cache(codes)).whole().colour
     assert cache.counts["misses"] == 0
     assert np.array_equal(eight, render(plan, TileCache(), depth=8).colour)

@@ -10,6 +10,7 @@ from pathlib import Path
 from tempfile import mkdtemp
 
 from glyptic.actions.captions import metadata_of
+from glyptic.actions.made_at_rest import from_cache
 from glyptic.actions.render_file import write_rendering
 from glyptic.actions.workshop import Workshop
 from glyptic.base.errors import GlypticError, NotFound
@@ -115,9 +116,8 @@ class Exports:
             plan = make_plan(stack, workshop.pictures_of(stack))
             cache = cache_for(plan, workshop.store.tiles.get)
             metadata = leaving(metadata_of(workshop, asset_hash), stack.notes.words)
-            write_rendering(
-                job.path, Rendering(plan, cache, depth=output.depth, kept=workshop.codes), output, metadata, progress
-            )
+            wanted = Rendering(plan, cache, depth=output.depth, kept=from_cache(workshop.codes))
+            write_rendering(job.path, wanted, output, metadata, progress)
             job.share, job.state = 1.0, "done"
         except Stopped:
             job.state = "stopped"

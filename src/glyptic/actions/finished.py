@@ -12,6 +12,7 @@ from PIL import Image
 
 from glyptic.adjust.sharpen import SHARPEN
 from glyptic.base.rectangles import Rect
+from glyptic.engine.bands import Kept
 from glyptic.engine.plan import Plan
 from glyptic.engine.render import Progress, Rendering, cache_for
 from glyptic.formats.decoded import Metadata
@@ -42,13 +43,14 @@ class Made:
 @dataclass(frozen=True)
 class Finished:
     """What a plan makes, with the frame's border or without; or a part of it, in full-size pixels; at a level, which
-    exact makes of the full size."""
+    exact makes of the full size. kept: as Rendering's."""
 
     plan: Plan
     border: bool = True
     level: int = 0
     part: Rect | None = None
     exact: bool = False
+    kept: Kept | None = None
 
     @property
     def region(self) -> Rect | None:
@@ -67,7 +69,7 @@ class Finished:
 
     def rendering(self, depth: int) -> Rendering:
         cache = cache_for(self.plan, level=0 if self.exact else self.level)
-        return Rendering(self.plan, cache, self.level, self.region, depth, exact=self.exact)
+        return Rendering(self.plan, cache, self.level, self.region, depth, exact=self.exact, kept=self.kept)
 
     def resized(self, size: tuple[int, int], sharpen: tuple[str, float], progress: Progress) -> Made:
         """At another size (width, height), by Lanczos in linear light, and sharpened. sharpen: of SHARPENING or none,

@@ -10,8 +10,6 @@ from functools import partial
 import numpy as np
 
 from glyptic.base.rectangles import TILE, Rect, tile_rect
-from glyptic.engine.cache import TileCache
-from glyptic.engine.exact import code_key
 from glyptic.engine.framed import Framed
 from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan
@@ -24,6 +22,10 @@ from glyptic.pixels.quantise import Samples, narrowed, to_codes
 
 Codes = Callable[[Planes, int, Rect], Samples]
 """Values (3, h, w) of the working space, bits, and which pixels of the level they are: codes (h, w, channels)."""
+
+
+Kept = Callable[[Reader, Node, int, int], Samples | None]
+"""Gives the 16-bit codes (h, w, 3) of a full-size tile of a node, where they were made before."""
 
 
 def plain_codes(px: Planes, depth: int, rect: Rect) -> Samples:
@@ -117,7 +119,7 @@ class Bands:
     depth: int
     crew: Crew
     codes: Codes = plain_codes
-    kept: TileCache | None = None
+    kept: Kept | None = None
 
     def __post_init__(self) -> None:
         plan, framed = self.plan, self.plan.framed
@@ -149,7 +151,7 @@ class Bands:
         """The codes of a tile, where they were made before and are wanted as they are."""
         if self.kept is None or self.reader.level or self.codes is not plain_codes:
             return None
-        codes = self.kept.peek(code_key(self.reader.key(self.node, tx, ty)))
+        codes = self.kept(self.reader, self.node, tx, ty)
         if codes is None or self.depth == FULL_DEPTH:
             return codes
         narrow = np.empty(codes.shape, np.uint8)

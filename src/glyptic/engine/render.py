@@ -10,7 +10,7 @@ import numpy as np
 
 from glyptic.base.errors import DocumentError, Fault
 from glyptic.base.rectangles import TILE, Rect, step_of
-from glyptic.engine.bands import Bands, Codes, plain_codes
+from glyptic.engine.bands import Bands, Codes, Kept, plain_codes
 from glyptic.engine.cache import Deep, TileCache
 from glyptic.engine.exact import full_size
 from glyptic.engine.framed import Framed
@@ -55,6 +55,7 @@ class Rendering:
     region: full-size pixels, or None for the whole picture. level: at 1/2^level of the size. depth: 8 or 16 bits,
     rounded half up once. node: what to render; the finished picture unless said. codes: how values of the working
     space become codes, of so many channels. exact: a level is the mean of what is made at full size.
+    kept: gives codes of full size that were made before (see `Exact`) and need not be made again.
     """
 
     plan: Plan
@@ -66,7 +67,7 @@ class Rendering:
     codes: Codes = plain_codes
     channels: int = 3
     exact: bool = False
-    kept: TileCache | None = None
+    kept: Kept | None = None
 
     @cached_property
     def rect(self) -> Rect:

@@ -13,6 +13,7 @@ from glyptic.actions.delivery import Written, write_delivery
 from glyptic.actions.export import safe_name
 from glyptic.actions.file_pictures import FilePictures
 from glyptic.actions.finished import Finished
+from glyptic.actions.made_at_rest import taken
 from glyptic.actions.presses import PRACTICE, profile_of
 from glyptic.actions.render_file import Came
 from glyptic.actions.workshop import Workshop
@@ -112,7 +113,7 @@ def file_names(delivery: Values, plates: Sequence[Named], today: datetime) -> li
 class Deliver:
     """A picture to be written: plain data. stack: the text of its stack file; files: where each source lies; out: the
     file to write; delivery: as plain data; profile: its bytes, where it is no working space; limit: pixels a picture
-    may have."""
+    may have; codes: a file of what was made of it at rest, or ''."""
 
     stack: str
     files: tuple[tuple[str, str], ...]
@@ -120,6 +121,7 @@ class Deliver:
     delivery: dict[str, Any]
     profile: bytes
     limit: int
+    codes: str = ""
 
 
 @dataclass(frozen=True)
@@ -137,14 +139,20 @@ def profile_for(workshop: Workshop, stack: Stack, name: str) -> bytes:
     return profile_of(workshop, name)
 
 
-def job_of(workshop: Workshop, stack: Stack, delivery: Values, out: Path) -> Deliver:
+def job_of(workshop: Workshop, stack: Stack, delivery: Values, out: Path, codes: str = "") -> Deliver:
     """The job of writing a stack of this data folder as a delivery says."""
     sources = dict.fromkeys(source for _, source, *_ in every_source(stack))
     files = tuple((source, str(workshop.store.assets.path(source).resolve())) for source in sources)
     name = delivery["profile"]
     profile = b"" if name in (WORKING, *SPACES) else profile_for(workshop, stack, name)
     return Deliver(
-        write_stack(stack, VOCABULARY), files, str(out.resolve()), DELIVERY.plain(delivery), profile, workshop.limit
+        write_stack(stack, VOCABULARY),
+        files,
+        str(out.resolve()),
+        DELIVERY.plain(delivery),
+        profile,
+        workshop.limit,
+        codes,
     )
 
 
@@ -161,9 +169,8 @@ def deliver(job: Deliver) -> Delivered:
         base = pictures.decoded(*stack.base.picture)
         came = Came(paths[stack.base.source], Wish.of(stack.working_space, stack.base.reading))
         source = came if written.values["profile"] == OWN else None
-        write_delivery(
-            out, Finished(plan, written.values["border"]), written, base.metadata, stack.notes.words, source=source
-        )
+        finished = Finished(plan, written.values["border"], kept=taken(job.codes, plan))
+        write_delivery(out, finished, written, base.metadata, stack.notes.words, source=source)
         return Delivered(out.stat().st_size)
     except DocumentError as error:
         return Delivered(trouble="; ".join(str(fault) for fault in error.faults[:3]))

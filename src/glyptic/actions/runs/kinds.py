@@ -9,9 +9,10 @@ from __future__ import annotations
 from abc import ABC, abstractmethod
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any, ClassVar
 
-from glyptic.actions import copying
+from glyptic.actions import copying, made_at_rest
 from glyptic.actions.edit import keep, kept_already
 from glyptic.actions.history import undo as step_back
 from glyptic.actions.kits.adding import ARGUMENTS, kept_kit, put_kit
@@ -208,6 +209,11 @@ class LayersRun(RunKind):
         take_back(shop, item, f"Layers of ‘{item.settings['name']}’")
 
 
+def _codes(shop: Workshop, item: int) -> Path:
+    """Where what was made of a picture at rest waits for whoever writes its delivery, and removes it."""
+    return shop.store.folder / f".codes-{item}.npy"
+
+
 class DeliveryRun(RunKind):
     """Deliveries of each plate written into a folder of the run."""
 
@@ -239,10 +245,12 @@ class DeliveryRun(RunKind):
     def task(self, shop: Workshop, item: Item) -> Task:
         delivery = item.settings["deliveries"][item.plain["delivery"]]
         out = deliveries_folder(shop, item.run) / item.plain["file"]
-        job: Deliver = job_of(shop, shop.current(item.plate).stack, delivery, out)
+        stack = shop.current(item.plate).stack
+        job: Deliver = job_of(shop, stack, delivery, out, made_at_rest.written(shop, stack, _codes(shop, item.id)))
         return Task(item.id, deliver, job)
 
     def finish(self, shop: Workshop, item: Item, outcome: Delivered) -> Result:
+        _codes(shop, item.id).unlink(missing_ok=True)
         if outcome.trouble:
             raise PictureError(outcome.trouble)
         return Result(f"{item.plain['file']}, {outcome.size / 1e6:.1f} MB", {"file": item.plain["file"]})
