@@ -87,7 +87,7 @@ def test_a_tile_begun_ahead_is_made_once_and_an_older_wish_is_given_up(shop, pla
     true = tiles.pixels_of
     monkeypatch.setattr(tiles, "pixels_of", lambda *given: made.append(given[-1]) or (go_on.wait(30) and true(*given)))
     first = tile_keys(shop, shop.current(plate).stack, looking)
-    fill = {"layer": {"kind": "fill", "id": "f"}}
+    fill = {"layer": {"kind": "exposure", "id": "f", "settings": {"stops": 1}}}
     edit.apply_edit(shop, plate, shop.current(plate).revision, "add-layer", fill)
     second = tile_keys(shop, shop.current(plate).stack, looking)
     for wanted in (first, first, second):

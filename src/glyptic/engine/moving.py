@@ -158,15 +158,15 @@ class Moving:
         areas = [self._looked_at(reader, rect, steps[i + 1 :]) for i in range(len(steps))]
         further = [i for i, step in enumerate(steps) if self._further_out(reader, step)]
         here = [i for i in range(len(steps)) if i not in further]
-        by_one = replace(self, hands=ONE_HAND) if here else self
+        first = here[0] if here else len(steps)
 
-        def gather() -> None:
-            for i in reversed(further):
-                by_one._gather(reader, steps[i], areas[i], steps[:i])
+        def gather(hands: Moving, wanted: list[int]) -> None:
+            for i in reversed(wanted):
+                hands._gather(reader, steps[i], areas[i], steps[:i])
 
-        besides = [gather] if further else []
-        if not here:
-            gather()
+        gather(self, [i for i in further if i < first])
+        above = [i for i in further if i > first]
+        besides = [partial(gather, replace(self, hands=ONE_HAND), above)] if above else []
         for i in here:
             self._lay(reader, steps[i].below, reader.within(steps[i].basis(reader, areas[i])), besides)
             besides = []
