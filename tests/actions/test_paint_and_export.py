@@ -86,12 +86,14 @@ def test_a_tile_begun_ahead_is_made_once_and_an_older_wish_is_given_up(shop, pla
     made, go_on = [], Event()
     true = tiles.pixels_of
     monkeypatch.setattr(tiles, "pixels_of", lambda *given: made.append(given[-1]) or (go_on.wait(30) and true(*given)))
-    first = tile_keys(shop, shop.current(plate).stack, looking)
+    before = shop.current(plate).stack
+    first = tile_keys(shop, before, looking)
     fill = {"layer": {"kind": "exposure", "id": "f", "settings": {"stops": 1}}}
     edit.apply_edit(shop, plate, shop.current(plate).revision, "add-layer", fill)
-    second = tile_keys(shop, shop.current(plate).stack, looking)
-    for wanted in (first, first, second):
-        make_ahead(shop, wanted)
+    after = shop.current(plate).stack
+    second = tile_keys(shop, after, looking)
+    for stack, wanted in ((before, first), (before, first), (after, second)):
+        make_ahead(shop, stack, looking, wanted)
     go_on.set()
     seen = [tile_pixels(shop, key) for *_, key in second]
     assert len(made) <= len(second) + allowed() < len(second) + 2 * len(first)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from functools import partial
 from typing import cast
 
@@ -134,11 +135,22 @@ def _tile(workshop: Workshop, key: bytes) -> NDArray[np.uint8]:
     return pixels_of(reader, node, plan_seen(workshop, order.stack, order.looking), order.looking, rect)
 
 
-def make_ahead(workshop: Workshop, keys: list[tuple[int, int, str]]) -> None:
-    """Begin with tiles that will be asked for in a moment, while the rest of an answer is made. What was wanted so
-    before, and was not begun yet, is given up."""
+def make_ahead(workshop: Workshop, stack: Stack, looking: Looking, keys: list[tuple[int, int, str]]) -> None:
+    """Begin with tiles that will be asked for in a moment, while the rest of an answer is made; then with what lies
+    below the layer worked on, which the first frame of a drag begins from. What was wanted so before, and was not begun
+    yet, is given up."""
     wanted = [key for *_, name in keys if workshop.shown.peek(key := bytes.fromhex(name)) is None]
-    workshop.ahead.instead(partial(workshop.shown.get_or, key, partial(_tile, workshop, key)) for key in wanted)
+    shown = [partial(workshop.shown.get_or, key, partial(_tile, workshop, key)) for key in wanted]
+    workshop.ahead.instead([*shown, *_below(workshop, stack, looking)])
+
+
+def _below(workshop: Workshop, stack: Stack, looking: Looking) -> list[Callable[[], object]]:
+    """What makes the tiles below the layer worked on, where that layer lies on what is looked at."""
+    plan = plan_seen(workshop, stack, looking)
+    if plan.working is None or plan.canvas_of(looking.layer) != plan.outer:
+        return []
+    reader, below = plan.reader(workshop.tiles, looking.level), plan.working
+    return [partial(reader.tile, below, x, y) for x, y in looking.rect.meet(reader.bounds).tiles()]
 
 
 def quick_pixels(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:

@@ -177,7 +177,7 @@ def answer(current: Current, plain: dict[str, Any]) -> Response:
         at = replace(looking(plain, current.plate_id), layer=current.chosen)
         level = at.level
         keys = tile_keys(workshop(), current.stack, at)
-        make_ahead(workshop(), keys)
+        make_ahead(workshop(), current.stack, at, keys)
     settle_soon(current, level)
     state, shown = page_state(current), fragments(current)
     html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}
