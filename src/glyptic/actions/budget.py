@@ -23,7 +23,7 @@ class Budget:
 
     @property
     def tiles(self) -> int:
-        return self.whole * 5 // 16
+        return self.whole * 6 // 16
 
     @property
     def tables(self) -> int:
@@ -31,7 +31,7 @@ class Budget:
 
     @property
     def shown(self) -> int:
-        return self.whole * 2 // 16
+        return self.whole // 16
 
     @property
     def codes(self) -> int:
