@@ -44,6 +44,13 @@ def worked_out(workshop: Workshop, stack: Stack, name: str, arguments: Mapping[s
     return edited(stack, name, arguments) if wider is None else wider(workshop, stack, arguments)
 
 
+def _once(workshop: Workshop, current: Current, name: str, arguments: Mapping[str, Any]) -> Edited:
+    """As `worked_out`, of a plate's current state; what is shown before it is kept is worked out once."""
+    key = current.root, name, repr(arguments)
+    found: Edited = workshop.tried.get_or(key, lambda: worked_out(workshop, current.stack, name, arguments))
+    return found
+
+
 def check_revision(current: Current, revision: int) -> None:
     """Raises StaleEdit for an edit made on another revision than the current one."""
     if revision != current.revision:
@@ -60,7 +67,7 @@ def apply_edit(
         if token is not None and kept_already(workshop, plate_id, token):
             return current
         check_revision(current, revision)
-        return keep(workshop, current, worked_out(workshop, current.stack, name, arguments), token)
+        return keep(workshop, current, _once(workshop, current, name, arguments), token)
 
 
 def kept_already(workshop: Workshop, plate_id: int, token: str) -> bool:
@@ -83,6 +90,16 @@ def try_edit(workshop: Workshop, plate_id: int, name: str, arguments: Mapping[st
     stack = worked_out(workshop, current.stack, name, arguments).stack
     workshop.admit(stack)
     return stack
+
+
+def before_keeping(workshop: Workshop, plate_id: int, revision: int, name: str, arguments: Mapping[str, Any]) -> Stack:
+    """The stack of an edit that is about to be applied; raises StaleEdit where it has been, or another has."""
+    with workshop.lock(plate_id):
+        current = workshop.current(plate_id)
+        check_revision(current, revision)
+        stack = _once(workshop, current, name, arguments).stack
+        workshop.admit(stack)
+        return stack
 
 
 def choose_layer(workshop: Workshop, plate_id: int, layer_id: str) -> Current:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -82,6 +83,7 @@ def reaching(workshop: Workshop, stack: Stack, layer: str) -> Histograms:
 
 def measure(workshop: Workshop, stack: Stack, layer: str) -> Measures:
     """Measure a stack and its chosen layer at a small level."""
+    workshop.turns.give_way()
     plan = workshop.plan(stack, layer)
     reader = _small_reader(workshop, plan)
     bounds, mask = reader.bounds, _mask_of(reader, plan, layer)
@@ -112,20 +114,27 @@ def frame_says(frame: Frame, canvas: Canvas) -> str:
 def clips(workshop: Workshop, stack: Stack) -> dict[str, float]:
     """The share of the picture that each layer newly clips, by its id, at a small level."""
     plan = workshop.plan(stack)
-    outer = _small_reader(workshop, plan)
+    outer, go_on = _small_reader(workshop, plan), workshop.turns.give_way
     if plan.frame is None or plan.framed is None:
-        return _clipped_by(plan, outer, stack.layers[1:], plan.base, None)
+        return _clipped_by(plan, outer, stack.layers[1:], plan.base, None, go_on)
     inner = plan.framed.inside(outer)
-    by_picture = _clipped_by(plan, inner, stack.layers[1:], plan.base, plan.frame.holds(inner.level))
-    return by_picture | _clipped_by(plan, outer, stack.sheet_layers, plan.framed, None)
+    by_picture = _clipped_by(plan, inner, stack.layers[1:], plan.base, plan.frame.holds(inner.level), go_on)
+    return by_picture | _clipped_by(plan, outer, stack.sheet_layers, plan.framed, None, go_on)
 
 
 def _clipped_by(
-    plan: Plan, reader: Reader, layers: tuple[Layer, ...], start: Node, shown: NDArray[np.bool_] | None
+    plan: Plan,
+    reader: Reader,
+    layers: tuple[Layer, ...],
+    start: Node,
+    shown: NDArray[np.bool_] | None,
+    go_on: Callable[[], object],
 ) -> dict[str, float]:
-    """The share that each layer of a row newly clips, of the pixels (h, w) that are shown; of all for None."""
+    """The share that each layer of a row newly clips, of the pixels (h, w) that are shown; of all for None. go_on:
+    waits for whoever comes first, before each layer."""
     found = {}
     for layer, below, above in Ascent(plan, reader, reader.bounds).states(layers, start):
+        go_on()
         changes = above is not below
         found[layer.id] = newly_clipped(*(px if shown is None else px[:, shown] for px in (below, above))) * changes
     return found

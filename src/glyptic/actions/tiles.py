@@ -141,7 +141,7 @@ def make_ahead(workshop: Workshop, stack: Stack, looking: Looking, keys: list[tu
     yet, is given up."""
     wanted = [key for *_, name in keys if workshop.shown.peek(key := bytes.fromhex(name)) is None]
     shown = [partial(workshop.shown.get_or, key, partial(_tile, workshop, key)) for key in wanted]
-    workshop.ahead.instead([*shown, *_below(workshop, stack, looking)])
+    workshop.ahead.instead(shown, _below(workshop, stack, looking))
 
 
 def _below(workshop: Workshop, stack: Stack, looking: Looking) -> list[Callable[[], object]]:

@@ -15,6 +15,7 @@ from glyptic.actions.budget import Budget
 from glyptic.actions.looking import InHand, Order
 from glyptic.actions.recent import Recent
 from glyptic.actions.stops import Stops
+from glyptic.actions.turns import Turns
 from glyptic.base.errors import Damaged, DocumentError, GlypticError, NotFound
 from glyptic.document.kits import Kit
 from glyptic.document.values import Stack
@@ -111,8 +112,11 @@ class Workshop:
     subjects: Recent[bytes, Any] = field(default_factory=lambda: Recent(1))
     """What checks look at, of the state that was checked last."""
     stops: Stops = field(default_factory=Stops)
+    turns: Turns = field(default_factory=Turns)
     ahead: Ahead = field(default_factory=Ahead)
     """Tiles that are made before they are asked for."""
+    tried: Recent[tuple[bytes, str, str], Any] = field(default_factory=lambda: Recent(4))
+    """What edits came to that are shown before they are kept, by the state's root, their names and their arguments."""
     edits: Counter[int] = field(default_factory=Counter)
     """How often each plate was changed since the start: what looks at one stops when that goes on."""
     _locks: dict[int, RLock] = field(default_factory=dict)

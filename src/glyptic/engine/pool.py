@@ -5,7 +5,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterable, Iterator
-from concurrent.futures import Future, ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor, wait
 from contextlib import contextmanager
 from typing import Any, TypeVar
 
@@ -57,13 +57,20 @@ class Ahead:
 
     def __init__(self) -> None:
         self._crew = Crew()
+        self._first: list[Future[Any]] = []
 
-    def instead(self, work: Iterable[Callable[[], object]]) -> None:
-        """Begin with this; whoever needs it gets what is wrong with it when it asks."""
+    def instead(self, work: Iterable[Callable[[], object]], after: Iterable[Callable[[], object]] = ()) -> None:
+        """Begin with this, and go on with what is wanted after it; whoever needs it gets what is wrong with it when it
+        asks."""
         before, self._crew = self._crew, Crew()
         before.leave()
-        for one in work:
+        self._first = [self._crew.submit(one) for one in work]
+        for one in after:
             self._crew.submit(one)
+
+    def wait(self, most: float) -> None:
+        """Until what was begun with is there, at most so many seconds."""
+        wait(self._first, most)
 
 
 @contextmanager

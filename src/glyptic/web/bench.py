@@ -27,7 +27,7 @@ from glyptic.actions.starting import (
     turned_start,
 )
 from glyptic.actions.strokes import strokes_at
-from glyptic.actions.tiles import quick_picture, quick_pixels, tile_keys
+from glyptic.actions.tiles import tile_keys
 from glyptic.actions.workshop import Current
 from glyptic.base.errors import NotFound
 from glyptic.base.meaning import of_pixels
@@ -42,8 +42,6 @@ from glyptic.web.context import (
     asked_number,
     asked_whole,
     body,
-    framed,
-    is_near,
     looking,
     number,
     settle_soon,
@@ -53,7 +51,6 @@ from glyptic.web.context import (
     workshop,
 )
 from glyptic.web.declared import declared
-from glyptic.web.desk import curve_paths
 from glyptic.web.maps import change_scales
 from glyptic.web.pictures import added, after_of
 from glyptic.web.pixels import for_ever
@@ -98,7 +95,8 @@ def _add_groups(current: Current) -> dict[str, list[Any]]:
 
 @blueprint.post("/edits")
 def apply(plate_id: int) -> Response:
-    """Apply an edit: {"revision", "edit", "arguments", "looking"}; stale ones are answered with the current state."""
+    """Apply an edit: {"revision", "edit", "arguments", "looking"}; stale ones are answered with the current state.
+    "tried": whether the page shows already what it leads to, so that the words can wait for the pixels."""
     plain = body()
     arguments = plain.get("arguments")
     return changed(
@@ -108,27 +106,6 @@ def apply(plate_id: int) -> Response:
             asked_number(plain),
         ),
     )  # fmt: skip
-
-
-@blueprint.post("/drafts")
-def draft(plate_id: int) -> Response:
-    """What an edit would show of the current state, while it is being dragged; nothing is stored, so nothing is ever
-    stale. A head and what is looked at, raw for a browser on this machine and a JPEG for any other; or, with "exact",
-    its keys."""
-    plain = body()
-    arguments = plain.get("arguments")
-    stack = edit.try_edit(workshop(), plate_id, text(plain, "edit"), arguments if isinstance(arguments, dict) else {})
-    at = looking(plain, plate_id)
-    layer = stack.find(at.layer)
-    head: dict[str, Any] = {"level": at.level, "curves": curve_paths(layer) if layer else {}}
-    head["faults"] = _faults(stack, at.layer)
-    if plain.get("exact"):
-        return jsonify(**head, keys=tile_keys(workshop(), stack, at))
-    if is_near():
-        rect, codes = quick_pixels(workshop(), stack, at)
-        return framed({**head, "rect": list(rect), "raw": True}, codes.tobytes())
-    rect, picture = quick_picture(workshop(), stack, at)
-    return framed({**head, "rect": list(rect)}, picture)
 
 
 @blueprint.post("/keys")
@@ -241,7 +218,7 @@ def measures(plate_id: int) -> Response:
     histograms = {name: _plain_counts(getattr(found, name)) for name in ("finished", "base", "below", "above")}
     return jsonify(
         revision=current.revision, layer=current.chosen, sentence=found.sentence, shown=found.shown,
-        faults=_faults(current.stack, current.chosen), **histograms,
+        faults=faults_of(current.stack, current.chosen), **histograms,
     )  # fmt: skip
 
 
@@ -249,7 +226,7 @@ def _plain_counts(histograms: Histograms) -> dict[str, list[int]]:
     return {name: counts.round().astype(int).tolist() for name, counts in histograms.items()}
 
 
-def _faults(stack: Stack, layer: str) -> dict[str, list[dict[str, Any]]]:
+def faults_of(stack: Stack, layer: str) -> dict[str, list[dict[str, Any]]]:
     """The stretches of each curve that cannot be trusted, as the page marks them."""
     found = curve_faults(workshop(), stack, layer)
     return {name: [asdict(stretch) for stretch in stretches] for name, stretches in found.items()}

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 import json
 import struct
+from collections.abc import Callable
 from dataclasses import dataclass
+from functools import wraps
 from ipaddress import ip_address
 from typing import Any, cast
 
@@ -47,6 +49,20 @@ def framed(head: dict[str, Any], content: bytes) -> Response:
     """Bytes with a JSON head before them: the head's length (32 bits, little-endian), the head, the content."""
     plain = json.dumps(head).encode()
     return Response(struct.pack("<I", len(plain)) + plain + content, mimetype="application/octet-stream")
+
+
+View = Callable[..., Response]
+
+
+def comes_first(view: View) -> View:
+    """A view whose answer a hand waits for (see `actions.turns`)."""
+
+    @wraps(view)
+    def within(*given: Any, **named: Any) -> Response:
+        with workshop().turns.first():
+            return view(*given, **named)
+
+    return within
 
 
 def is_near() -> bool:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import Any, NotRequired, TypedDict, get_args, get_origin, get_type_hints
 
+from glyptic.actions.edit import WIDER
 from glyptic.adjust import KINDS
 from glyptic.base.rectangles import Canvas
 from glyptic.document import fields
@@ -94,6 +95,8 @@ class Declared(TypedDict):
     maskCurve: Box
     levels: LevelsDeclared
     mostPoints: int
+    slowly: list[str]
+    """Edits that take long to work out: they are not tried before they are kept."""
     deepest: int
     transparent: bool
 
@@ -201,6 +204,7 @@ def declared(picture: Canvas, transparent: bool) -> Declared:
         "maskCurve": {"width": MASK_CURVE_WIDTH, "height": MASK_CURVE_HEIGHT},
         "levels": {"gamma": dict(zip(("low", "high"), gamma.slider, strict=True))},  # type: ignore[typeddict-item]
         "mostPoints": CurvePoints().most,
+        "slowly": list(WIDER),
         "deepest": picture.deepest,
         "transparent": transparent,
     }

@@ -38,6 +38,7 @@ from glyptic.web import (
     bench,
     checks,
     deliveries,
+    drafts,
     exports,
     files,
     filters,
@@ -118,6 +119,7 @@ def create_app(
         files,
         presses,
         deliveries,
+        drafts,
         words,
     ):
         app.register_blueprint(module.blueprint)

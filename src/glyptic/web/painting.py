@@ -8,13 +8,14 @@ from flask import Blueprint, Response
 
 from glyptic.actions import paint
 from glyptic.base.errors import DocumentError, Fault, NotFound
-from glyptic.web.context import asked_number, body, framed, looking, text, workshop
+from glyptic.web.context import asked_number, body, comes_first, framed, looking, text, workshop
 from glyptic.web.state import answer
 
 blueprint = Blueprint("painting", __name__, url_prefix="/plates/<int:plate_id>/strokes")
 
 
 @blueprint.post("/<number>/points")
+@comes_first
 def points(plate_id: int, number: str) -> Response:
     """Extend the stroke in the hand: {"layer", "target", "stroke", "points", "from", "looking"}.
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Blueprint, Response, request
 
 from glyptic.actions.tiles import small_picture, tile_pixels
-from glyptic.web.context import workshop
+from glyptic.web.context import comes_first, workshop
 from glyptic.web.statics import FOR_EVER
 
 blueprint = Blueprint("pixels", __name__, url_prefix="/pixels")
@@ -31,6 +31,7 @@ def _given_up() -> bool:
 
 
 @blueprint.get("/<keys>.rgba")
+@comes_first
 def tiles(keys: str) -> Response:
     """The raw RGBA codes of tiles, row by row, one tile after the other; nothing is worked out for a page that has
     moved on."""

@@ -10,6 +10,7 @@ from flask import Response, jsonify, render_template
 
 from glyptic.actions.proofs import names_of as names_of_proofs
 from glyptic.actions.tiles import make_ahead, tile_keys
+from glyptic.actions.turns import MOST
 from glyptic.actions.workshop import Current, Workshop
 from glyptic.adjust import KINDS
 from glyptic.adjust.kind import Aid
@@ -178,6 +179,8 @@ def answer(current: Current, plain: dict[str, Any]) -> Response:
         level = at.level
         keys = tile_keys(workshop(), current.stack, at)
         make_ahead(workshop(), current.stack, at, keys)
+        if plain.get("tried"):
+            workshop().ahead.wait(MOST)
     settle_soon(current, level)
     state, shown = page_state(current), fragments(current)
     html = {name: render_template(f"bench/{name}.html", current=current, state=state, **shown) for name in FRAGMENTS}

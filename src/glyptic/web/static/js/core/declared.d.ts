@@ -65,6 +65,7 @@ export type Declared = {
   maskCurve: Box;
   levels: LevelsDeclared;
   mostPoints: number;
+  slowly: string[];
   deepest: number;
   transparent: boolean;
 };

@@ -20,6 +20,8 @@ export const FRAME = "@frame";
 /** What tells one control from the others. */
 const NAMES = ["id", "data-field", "data-edit", "data-show", "data-opacity", "data-way", "data-leaf", "data-tab", "data-handle", "data-edge", "data-point", "data-do", "data-part-enabled"];
 const AGAIN = 1500;
+/** Milliseconds that an edit waits for the keys of its pixels, and all that is told of it for the pixels. */
+const [TRIED_WITHIN, WORDS_WAIT] = [100, 200];
 /** Failures in a row after which there is no use in trying again without being asked to. */
 const TRIES = 2400;
 
@@ -63,11 +65,11 @@ export class Session extends EventTarget {
     const { html, keys, ...state } = answer;
     const before = this.state;
     this.state = state;
+    this.bench.showing.answered(keys, looking);
     const focus = this.#focused();
     for (const [name, text] of Object.entries(html)) this.#swap(name, text);
     this.dispatchEvent(new CustomEvent("state", { detail: { before } }));
     this.#focusAgain(focus);
-    this.bench.showing.answered(keys, looking);
   }
 
   /** @param {string} name @param {string} html */
@@ -112,7 +114,7 @@ export class Session extends EventTarget {
   #ask(path, body, way = {}) {
     const pressed = { id: this.chosen, kind: this.state.target.kind };
     const { showing } = this.bench;
-    if (!this.#asking) showing.ahead(path, this.#named(body, pressed));
+    const tried = this.#asking ? null : showing.ahead(path, this.#named(body, pressed));
     this.#asking += 1;
     const run = async () => {
       const named = this.#named(body, pressed);
@@ -120,7 +122,9 @@ export class Session extends EventTarget {
       const was = this.state.root;
       this.#tell("keeping");
       try {
-        const answer = await this.#sent(`${this.url}${path}`, { looking, ...named }, way);
+        if (tried) await Promise.race([tried.known, wait(TRIED_WITHIN)]);
+        const answer = await this.#sent(`${this.url}${path}`, { looking, ...named, tried: tried !== null }, way);
+        if (tried && this.#asking === 1) await Promise.race([tried.shown, wait(WORDS_WAIT)]);
         this.adopt(answer, looking);
         showing.leads(path, named, was, answer.root);
         return answer;

@@ -4,7 +4,7 @@ import { SCREEN } from "../canvas/colours.js";
 import { PRINTED } from "../canvas/printing.js";
 import { begin, end, isDrawing } from "./busy.js";
 import { say } from "./says.js";
-import { post, postForFramed, Refusal } from "./server.js";
+import { post, postForFramed, postQuietly, Refusal } from "./server.js";
 import { CHOSEN } from "./session.js";
 
 /** @typedef {import("./bench.js").Bench} Bench */
@@ -25,6 +25,9 @@ function remember(map, key, value) {
   if (map.size > REMEMBERED) map.delete(oldest);
 }
 
+/** Resolves when what is drawn by now is on screen. */
+const painted = () => new Promise((done) => { requestAnimationFrame(() => { setTimeout(done); }); });
+
 /** The view that the frame is drawn on: the whole picture. */
 export const UNFRAMED = "unframed";
 
@@ -44,6 +47,7 @@ export class Showing extends EventTarget {
   #exact = 0;
   #deepest;
   #space;
+  #slowly;
   /** What is done while nothing happens, one after the other. @type {{ rest: number, work: (current: () => boolean) => Promise<void> }[]} */
   #idle = [];
   /** What a map of change compares with, null for the base. @type {any} */
@@ -60,12 +64,12 @@ export class Showing extends EventTarget {
     this.view = "finished";
     this.#deepest = bench.declared.deepest;
     this.#space = bench.session.state.space;
+    this.#slowly = new Set(bench.declared.slowly);
     this.canvas.addEventListener("moved", () => { if (!this.canvas.zooming) this.refresh(); });
     this.canvas.addEventListener("missed", () => this.#refreshLater());
     this.hatch.addEventListener("change", () => this.refresh());
     this.printing = bench.printing;
     this.printing.addEventListener("change", () => this.refresh());
-    this.session.addEventListener("state", () => this.#lay());
     this.#lay();
   }
 
@@ -173,13 +177,32 @@ export class Showing extends EventTarget {
   /** @param {string} path @param {any} body @param {string} root */
   #step(path, body, root) { return `${root} ${path} ${JSON.stringify(body)}`; }
 
-  /** Show where an edit leads at once, where that state was on screen before. @param {string} path @param {any} body */
+  /** Show where an edit leads before it is kept: at once, where that state was on screen before; else it is tried, and
+   * what comes back resolves when the edit can go its way, and `shown` when its pixels are on screen, or cannot be.
+   * @param {string} path @param {any} body @returns {{ known: Promise<any>, shown: Promise<any> } | null} */
   ahead(path, body) {
     const { state } = this.session;
     const { looking } = this;
     const root = path === "undo" || path === "redo" ? state[path] : this.#leadsTo.get(this.#step(path, body, state.root));
     const keys = this.#keysOf.get(`${root} ${JSON.stringify(looking)}`);
     if (keys && this.canvas.has(keys)) this.canvas.show(keys, looking.level);
+    else if (path === "edits" && !this.#slowly.has(body.edit) && this.#opened) return this.#try(body, looking);
+    return null;
+  }
+
+  /** Show what an edit leads to: its keys are known long before all that is to be told of it. What is wrong with it is
+   * told by its own answer. @param {any} body @param {any} looking */
+  #try(body, looking) {
+    const { session } = this;
+    const number = this.#look();
+    const known = postQuietly(`${session.url}tried`, { looking, revision: session.state.revision, ...body }).catch(() => null);
+    const show = async () => {
+      const found = await known;
+      if (!found || number !== this.#looks) return;
+      await this.canvas.show(found.keys, looking.level).catch(() => {});
+      await painted();
+    };
+    return { known, shown: show() };
   }
 
   /** Remember where an edit led from a state; of a layer that is switched, the way back too. @param {string} path @param {any} body @param {string} from @param {string} to */
@@ -192,6 +215,7 @@ export class Showing extends EventTarget {
 
   /** An edit was answered, with the keys of what is on screen perhaps. @param {any} keys @param {any} looking */
   answered(keys, looking) {
+    this.#lay();
     this.#overviewSoon();
     clearTimeout(this.#exact);
     const { chosen } = this.session.state;
