@@ -44,7 +44,8 @@ def test_a_state_seen_before_is_on_screen_before_the_server_answers(bench, asked
     shown = off
     for key in ("q", "q", "Control+z"):
         asked.clear()
-        page.keyboard.press(key)
+        with page.expect_request(re.compile("/(edits|undo)$")):
+            page.keyboard.press(key)
         shown = off if shown == on else on
         wait_for(bench, shown)
         assert not [path for path in asked if path.startswith("/pixels/")]
@@ -63,6 +64,27 @@ def wait_for(bench, colour):
             return
         bench.page.evaluate("() => new Promise(requestAnimationFrame)")
     raise AssertionError(f"{bench.spot(0.5, 0.5)} is on screen, not {colour}")
+
+
+def test_an_edit_is_on_screen_before_it_is_kept(bench):
+    """Also one that leads where nobody has been; refused, it is taken back from the screen."""
+    page = bench.page
+    dim(bench, "100")
+    on = bench.spot(0.5, 0.5)
+    page.locator("#stage").focus()
+    held = []
+    page.route("**/edits", lambda route: held.append(route) or None)
+    with page.expect_request("**/edits"):
+        page.keyboard.press("q")
+    for _ in range(FRAMES):
+        if bench.spot(0.5, 0.5) != on:
+            break
+        page.evaluate("() => new Promise(requestAnimationFrame)")
+    assert bench.spot(0.5, 0.5) != on and bench.current().stack.layers[-1].visible
+    held.pop().fulfill(status=422, body='{"message": "No."}')
+    wait_for(bench, on)
+    bench.settle()
+    assert bench.current().stack.layers[-1].visible
 
 
 def test_tiles_no_longer_on_screen_are_given_up(bench):

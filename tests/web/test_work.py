@@ -6,11 +6,12 @@ import struct
 import pytest
 from sqlalchemy import event
 
+from glyptic.actions import edit
 from glyptic.base.rectangles import Rect
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
 from tests.conftest import colourful, picture_of, stack_of
-from tests.web.conftest import LOOKING, add, post
+from tests.web.conftest import LOOKING, add, post, revision
 
 WIDTH, HEIGHT = 700, 500
 RAMP = {"start": "closed", "parts": [{"kind": "ramp", "from": [0, 0], "to": [WIDTH, HEIGHT]}]}
@@ -80,6 +81,24 @@ def test_looking_edits_and_strokes_need_few_statements(client, plate, statements
     statements.clear()
     post(client, f"/plates/{plate}/drafts", **body)
     assert len(statements) <= 4
+
+
+def test_an_edit_that_is_shown_before_it_is_kept_is_worked_out_once(client, shop, plate, monkeypatch):
+    state = add(client, plate).get_json()
+    worked_out, names = edit.worked_out, []
+    monkeypatch.setattr(edit, "worked_out", lambda *given: names.append(given[2]) or worked_out(*given))
+    body = {
+        "revision": state["revision"],
+        "edit": "duplicate-layers",
+        "arguments": {"layers": [state["chosen"]]},
+        "looking": LOOKING,
+    }
+    tried = post(client, f"/plates/{plate}/tried", **body).get_json()
+    assert revision(client, plate) == state["revision"]
+    kept = post(client, f"/plates/{plate}/edits", **body, tried=True).get_json()
+    assert kept["revision"] > state["revision"] and kept["keys"] == tried["keys"] and names == ["duplicate-layers"]
+    late = post(client, f"/plates/{plate}/tried", **body)
+    assert late.status_code == 409 and "keys" not in late.get_json()
 
 
 def test_points_bring_back_the_changed_pixels_and_no_more(client, plate):

@@ -1,6 +1,7 @@
 /** The plate being worked on: its state, and every edit of it, one after the other. */
 
 import { Idiomorph } from "../../vendor/idiomorph.esm.js";
+import { busyWith } from "./busy.js";
 import { say } from "./says.js";
 import { post, Refusal } from "./server.js";
 
@@ -133,7 +134,7 @@ export class Session extends EventTarget {
         if (!this.#asking) this.#tell("kept");
       }
     };
-    const result = this.#queue.then(run, run);
+    const result = busyWith(this.#queue.then(run, run));
     this.#queue = result.catch(() => {});
     return result;
   }
