@@ -70,12 +70,11 @@ def test_what_is_gathered_further_out_is_nearly_that(large, level, rect):
     seen = rect or reader.bounds
     difference = np.abs(frame_of(plan, "e", level, seen, TileCache()) - reader.read(plan.finished, seen))
     assert difference.any()
-    assert np.quantile(difference, 0.999) < 2.5e-3 and difference.mean() < 2e-4
+    assert np.quantile(difference, 0.999) < 5e-3 and difference.mean() < 5e-4
 
 
 def test_a_frame_works_out_little_more_than_is_seen_and_keeps_none_of_it(large):
-    """Four layers go over what is seen, the blur and the window over a sixteenth of what they look at; a tile at a time
-    it was three times as much."""
+    """Four steps go over what is seen; what the blur and the window look at is a sixty-fourth of its pixels."""
     rect, pixels = Rect(400, 300, 512, 400), 512 * 400
     cache = TileCache()
     for stops in (0.1, 0.2):
@@ -86,7 +85,7 @@ def test_a_frame_works_out_little_more_than_is_seen_and_keeps_none_of_it(large):
         with crew() as hands:
             Moving(plan, reader, "e", hands).planes(plan.finished, rect)
         held, worked = cache.bytes, reader.counts["pixels"]
-    assert worked < 1.9 * len(LAYERS) * pixels
+    assert worked < len(LAYERS) * pixels
     with crew() as hands:
         Moving(plan, plan.reader(cache, 0), "e", hands).planes(plan.finished, rect)
     assert cache.bytes == held

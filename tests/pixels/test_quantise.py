@@ -3,7 +3,8 @@
 import numpy as np
 import pytest
 
-from glyptic.pixels.quantise import narrowed, to_codes
+from glyptic.base.errors import Undefined
+from glyptic.pixels.quantise import canvas, narrowed, onto_canvas, to_codes
 
 
 @pytest.mark.parametrize("depth", [8, 16])
@@ -35,3 +36,17 @@ def test_eight_bits_are_the_same_whether_sixteen_were_kept_first():
     narrow = np.empty(sixteen.shape, np.uint8)
     narrowed(sixteen, narrow)
     assert np.array_equal(narrow, to_codes(px, 8)) and np.array_equal(narrow, (sixteen.astype(int) + 128) // 257)
+
+
+def test_a_piece_of_a_canvas_has_the_codes_of_an_export_and_no_other_is_touched():
+    px = np.random.default_rng(4).uniform(-0.2, 1.2, (3, 37, 53)).astype(np.float32)
+    whole = canvas(60, 80)
+    whole[:] = 7
+    onto_canvas(px, 11, 13, whole)
+    piece = whole[13:50, 11:64].copy()
+    assert np.array_equal(piece[:, :, :3], to_codes(px, 8)) and (piece[:, :, 3] == 255).all()
+    whole[13:50, 11:64] = 7
+    assert (whole == 7).all()
+    px[1, 36, 52] = np.nan
+    with pytest.raises(Undefined):
+        onto_canvas(px, 0, 0, whole)

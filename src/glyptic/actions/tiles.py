@@ -26,7 +26,7 @@ from glyptic.engine.views import VIEWS, Dress
 from glyptic.formats.icc import of_space
 from glyptic.formats.jpeg import encode_small
 from glyptic.pixels.compiled import Planes
-from glyptic.pixels.quantise import to_codes
+from glyptic.pixels.quantise import canvas, onto_canvas, to_codes
 from glyptic.pixels.spaces import DISPLAY_P3, SPACES
 
 MOST_TILES = 600
@@ -99,8 +99,8 @@ def tile_keys(workshop: Workshop, stack: Stack, looking: Looking) -> list[tuple[
 def rgba(px: Planes, alpha: Planes | None = None) -> NDArray[np.uint8]:
     """(h, w, 4) codes for a canvas, rounded as an 8-bit export is; alpha: (1, h, w) or None for 1 everywhere."""
     _, h, w = px.shape
-    out = np.full((h, w, 4), 255, np.uint8)
-    out[:, :, :3] = to_codes(px, 8)
+    out = canvas(h, w)
+    onto_canvas(px, 0, 0, out)
     if alpha is not None:
         out[:, :, 3] = to_codes(alpha, 8)[:, :, 0]
     return out

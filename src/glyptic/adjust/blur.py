@@ -46,6 +46,9 @@ class Blur(Neighbourhood):
     def reduction(self, settings: Values, step: float) -> int:
         return gaussian.reduction(settings["sigma"] / step)
 
+    def coarser(self, settings: Values, step: float) -> int:
+        return gaussian.coarser(settings["sigma"] / step)
+
     def reach(self, settings: Values, step: float) -> int:
         return gaussian.small_reach(settings["sigma"] / step)
 

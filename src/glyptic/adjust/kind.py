@@ -9,6 +9,7 @@ from __future__ import annotations
 from abc import ABC
 from collections.abc import Mapping
 from dataclasses import dataclass
+from math import log2
 from typing import Any, ClassVar
 
 import numpy as np
@@ -147,6 +148,11 @@ class Neighbourhood(Kind):
         """By which power of two the backdrop is reduced before `around` sees it, at a level of `step` full-size
         pixels to one; 1 for not at all."""
         return 1
+
+    def coarser(self, settings: Values, step: float) -> int:
+        """By how many levels further out it may be gathered for a moment, while something moves: what it looks through
+        stays wide enough there to be nearly the same."""
+        return int(log2(self.reduction(settings, step)))
 
     def reach(self, settings: Values, step: float) -> int:
         """How many pixels of the (reduced) level it looks beyond a pixel."""

@@ -37,6 +37,9 @@ class OnBase(Neighbourhood):
     def reduction(self, settings: Values, step: float) -> int:
         return guided.reduction(settings["radius"] / 2 / step)
 
+    def coarser(self, settings: Values, step: float) -> int:
+        return guided.coarser(settings["radius"] / 2 / step)
+
     def reach(self, settings: Values, step: float) -> int:
         return guided.reach(settings["radius"] / 2 / step)
 

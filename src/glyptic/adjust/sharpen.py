@@ -60,6 +60,9 @@ class Sharpen(Neighbourhood):
     def reduction(self, settings: Values, step: float) -> int:
         return gaussian.reduction(settings["radius"] / step)
 
+    def coarser(self, settings: Values, step: float) -> int:
+        return gaussian.coarser(settings["radius"] / step)
+
     def reach(self, settings: Values, step: float) -> int:
         return gaussian.small_reach(settings["radius"] / step)
 

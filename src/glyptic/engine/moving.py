@@ -1,9 +1,9 @@
 """A rectangle of a view while something moves: what changes with every frame is worked out where it is seen, once, and
 held for that frame alone; what does not change is read as ever.
 
-What a layer looks around for is gathered up to COARSER levels further out, where the picture would be reduced as much
-in any case. That is off by a few ten-thousandths, at hard edges by half an 8-bit code (tests/engine/test_moving.py),
-and gone when the hand rests.
+What a layer looks around for is gathered up to COARSER levels further out, as far as its window stays a pixel wide
+there. That is off by a few ten-thousandths, at hard edges by about one 8-bit code (tests/engine/test_moving.py), and
+gone when the hand rests.
 """
 
 from __future__ import annotations
@@ -12,7 +12,6 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from itertools import pairwise
-from math import log2
 from typing import Protocol
 
 import numpy as np
@@ -25,9 +24,9 @@ from glyptic.engine.reader import Laid, Reader
 from glyptic.engine.surroundings import STEP_AND_SURROUNDINGS, Surroundings
 from glyptic.pixels.compiled import Planes
 from glyptic.pixels.gaussian import ENLARGING_REACH, folded, reflected
-from glyptic.pixels.quantise import Samples, to_codes
+from glyptic.pixels.quantise import Samples, canvas, onto_canvas
 
-COARSER = 2
+COARSER = 3
 """Levels further out at the most."""
 LEAST = TILE // 2
 """Pixels across of the smallest piece: each costs the same calls."""
@@ -104,11 +103,10 @@ class Moving:
     def codes(self, node: Node, rect: Rect) -> Samples:
         """(h, w, 4) 8-bit codes of the same, for a canvas: three channels, and all there."""
         self._prepare(rect)
-        out = np.full((rect.h, rect.w, 4), 255, np.uint8)
+        out = canvas(rect.h, rect.w)
 
         def draw(part: Rect) -> None:
-            x, y = part.x - rect.x, part.y - rect.y
-            out[y : y + part.h, x : x + part.w, :3] = to_codes(self.reader.read(node, part), 8)
+            onto_canvas(self.reader.read(node, part), part.x - rect.x, part.y - rect.y, out)
 
         self.hands.all([partial(draw, piece) for piece in pieces(rect)])
         return out
@@ -144,7 +142,7 @@ class Moving:
     def _further_out(self, reader: Reader, step: Surroundings) -> int:
         """By how many levels what a step gathers is gathered further out."""
         room = int(reader.canvas.deepest - reader.level)
-        return max(0, min(int(log2(step.reduction(reader))), COARSER, room))
+        return max(0, min(step.coarser(reader), COARSER, room))
 
     def _looked_at(self, reader: Reader, rect: Rect, steps: list[Surroundings]) -> Rect:
         """What has to be there at the reader's own level, below the lowest of some steps, for a rectangle."""
@@ -160,13 +158,17 @@ class Moving:
         here = [i for i in range(len(steps)) if i not in further]
         first = here[0] if here else len(steps)
 
-        def gather(hands: Moving, wanted: list[int]) -> None:
-            for i in reversed(wanted):
-                hands._gather(reader, steps[i], areas[i], steps[:i])
+        def gather(hands: Moving, i: int) -> None:
+            hands._gather(reader, steps[i], areas[i], steps[:i])
 
-        gather(self, [i for i in further if i < first])
-        above = [i for i in further if i > first]
-        besides = [partial(gather, replace(self, hands=ONE_HAND), above)] if above else []
+        alone = replace(self, hands=ONE_HAND)
+        below, above = ([i for i in reversed(further) if (i < first) is it] for it in (True, False))
+        if len(below) > 1:
+            self.hands.all([partial(gather, alone, i) for i in below])
+        else:
+            for i in below:
+                gather(self, i)
+        besides = [partial(gather, alone, i) for i in above]
         for i in here:
             self._lay(reader, steps[i].below, reader.within(steps[i].basis(reader, areas[i])), besides)
             besides = []

@@ -169,6 +169,10 @@ class Surroundings(Node):
         """By which power of two a level is reduced before it is looked at."""
         return self.kind.reduction(self._settings(reader), reader.step)
 
+    def coarser(self, reader: Reader) -> int:
+        """By how many levels further out it may be gathered for a moment."""
+        return self.kind.coarser(self._settings(reader), reader.step)
+
     def _grid(self, reader: Reader) -> tuple[int, Grid]:
         """The reduction and the grid it looks at, at the reader's level."""
         k = self.reduction(reader)

@@ -21,6 +21,15 @@ SMALL = 2.0
 """The least sigma, in pixels of the reduced picture, that a wider window is reduced to."""
 
 
+NARROWEST_MOVING = 1.0
+"""As that of a Gaussian (`gaussian.NARROWEST_MOVING`): the plane keeps its own edges, wherever the factors are from."""
+
+
+def coarser(sigma: float) -> int:
+    """By how many levels further out a window of `sigma` pixels gives nearly the same factors."""
+    return max(0, floor(log2(sigma / NARROWEST_MOVING)))
+
+
 def reduction(sigma: float) -> int:
     """By which power of two the picture is reduced before a window of `sigma` pixels."""
     return 1 if sigma < 2 * SMALL else min(1 << floor(log2(sigma / SMALL)), COARSEST)

@@ -23,6 +23,7 @@ Samples = NDArray[np.unsignedinteger]
 HIGHEST = float32(65535)
 HALF_CODE, PER_CODE, SHIFT = np.uint32(128), np.uint32(65281), np.uint32(24)
 """(n + 128) · 65281 >> 24 is (n + 128) // 257 for every n of 16 bits."""
+EIGHT, SIXTEEN, OPAQUE = np.uint32(8), np.uint32(16), np.uint32(0xFF000000)
 
 
 @formula
@@ -68,18 +69,50 @@ def _codes(px: Planes, narrow: bool, out: Samples) -> np.int64:
     return undefined
 
 
-def to_codes(px: Planes, depth: int) -> Samples:
-    """(c, h, w) values to interleaved (h, w, c) codes of 8 or 16 bits. Raises Undefined for values that are none (NaN):
-    they have no code, and whatever made them is wrong."""
-    c, h, w = px.shape
-    out: Samples = np.empty((h, w, c), np.uint8 if depth == 8 else np.uint16)
-    undefined = _codes(np.ascontiguousarray(px), depth == 8, out)
+@kernel
+def _onto_canvas(px: Planes, x: int, y: int, out: NDArray[np.uint32]) -> np.int64:
+    """A pixel of a canvas is one word. Returns how many values are none."""
+    undefined = np.int64(0)
+    for i in range(px.shape[1]):
+        red, green, blue, row = px[0, i], px[1, i], px[2, i], out[y + i, x:]
+        wrong = np.int32(0)
+        for j in range(px.shape[2]):
+            r, g, b = red[j], green[j], blue[j]
+            word = np.uint32(_narrowed(whole(clamp01(r) * HIGHEST + HALF)))
+            word |= np.uint32(_narrowed(whole(clamp01(g) * HIGHEST + HALF))) << EIGHT
+            word |= np.uint32(_narrowed(whole(clamp01(b) * HIGHEST + HALF))) << SIXTEEN
+            row[j] = word | OPAQUE
+            wrong += np.int32(red[j] != red[j]) + np.int32(green[j] != green[j]) + np.int32(blue[j] != blue[j])
+        undefined += wrong
+    return undefined
+
+
+def _check_defined(undefined: int) -> None:
     if undefined:
         raise Undefined(
             f"{undefined} values of the picture came out as no number at all, which is a fault in Glyptic. Nothing was "
             "written and nothing is lost; switching off the layer changed last shows the picture again."
         )
+
+
+def to_codes(px: Planes, depth: int) -> Samples:
+    """(c, h, w) values to interleaved (h, w, c) codes of 8 or 16 bits. Raises Undefined for values that are none (NaN):
+    they have no code, and whatever made them is wrong."""
+    c, h, w = px.shape
+    out: Samples = np.empty((h, w, c), np.uint8 if depth == 8 else np.uint16)
+    _check_defined(_codes(np.ascontiguousarray(px), depth == 8, out))
     return out
+
+
+def canvas(height: int, width: int) -> NDArray[np.uint8]:
+    """Room for (h, w, 4) codes as a canvas has them; see `onto_canvas`."""
+    return np.empty((height, width, 4), np.uint8)
+
+
+def onto_canvas(px: Planes, x: int, y: int, out: NDArray[np.uint8]) -> None:
+    """Write (3, h, w) values at a place of a canvas (height, width, 4): codes of 8 bits as `to_codes` gives them, and
+    all there. Raises Undefined as `to_codes` does."""
+    _check_defined(_onto_canvas(np.ascontiguousarray(px), x, y, out.view(np.uint32)[:, :, 0]))
 
 
 def rounded(values: NDArray[np.floating[Any]], highest: int) -> NDArray[np.int64]:
