@@ -102,6 +102,35 @@ def test_a_tile_begun_ahead_is_made_once_and_an_older_wish_is_given_up(shop, pla
     assert seen == [tile_pixels(shop, key) for *_, key in second]
 
 
+class AtOnce:
+    """Does all that can be made ahead as soon as it is told."""
+
+    def instead(self, work, after=()):
+        for one in (*work, *after):
+            one()
+
+
+def test_all_that_the_first_frame_of_a_drag_begins_from_is_made_ahead(shop, plate):
+    paint.keep_stroke(shop, plate, shop.current(plate).chosen, "grey", {**HEAD, "points": POINTS})
+    mask = {"start": "closed", "parts": [{"kind": "paint", "strokes": [{**HEAD, "points": POINTS}]}]}
+    for layer in (
+        {"kind": "exposure", "mask": mask, "settings": {"stops": 0.5}},
+        {"kind": "curves", "mask": mask, "settings": {"points": {"rgb": [[0, 0.1], [1, 1]]}}},
+        {"kind": "blur", "settings": {"sigma": 12}},
+    ):
+        edit.apply_edit(shop, plate, shop.current(plate).revision, "add-layer", {"layer": layer})
+    stack = shop.current(plate).stack
+    moved = stack.layers[2].id
+    looking = Looking("finished", moved, 0, ALL)
+    shop.ahead = AtOnce()
+    make_ahead(shop, stack, looking, tile_keys(shop, stack, looking))
+    before = shop.tiles.counts["misses"]
+    for stops in (0.7, 0.9):
+        change = {"layer": moved, "field": "settings.stops", "value": stops}
+        tiles.quick_pixels(shop, edit.try_edit(shop, plate, "set", change), looking)
+    assert shop.tiles.counts["misses"] == before
+
+
 def test_tiles_by_key_are_the_exported_pixels(shop, plate):
     layer = shop.current(plate).chosen
     current = paint.keep_stroke(shop, plate, layer, "grey", {**HEAD, "points": POINTS})

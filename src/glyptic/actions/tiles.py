@@ -16,7 +16,7 @@ from glyptic.base.rectangles import TILE, Rect, tile_rect
 from glyptic.brush.coverage import Trail
 from glyptic.document.values import Stack
 from glyptic.engine.exact import Exact
-from glyptic.engine.moving import Moving
+from glyptic.engine.moving import ONE_HAND, Moving
 from glyptic.engine.nodes import Node
 from glyptic.engine.plan import AT_REST, Plan
 from glyptic.engine.pool import crew
@@ -145,12 +145,16 @@ def make_ahead(workshop: Workshop, stack: Stack, looking: Looking, keys: list[tu
 
 
 def _below(workshop: Workshop, stack: Stack, looking: Looking) -> list[Callable[[], object]]:
-    """What makes the tiles below the layer worked on, where that layer lies on what is looked at."""
+    """What makes all that a frame of a drag begins from and that stays the same from one to the next: what lies below
+    the layer worked on, there and further out."""
     plan = plan_seen(workshop, stack, looking)
-    if plan.working is None or plan.canvas_of(looking.layer) != plan.outer:
+    if plan.working is None:
         return []
     reader, below = plan.reader(workshop.tiles, looking.level), plan.working
-    return [partial(reader.tile, below, x, y) for x, y in looking.rect.meet(reader.bounds).tiles()]
+    seen = looking.rect.meet(reader.bounds)
+    here = list(seen.tiles()) if plan.canvas_of(looking.layer) == plan.outer else []
+    gathered = partial(Moving(plan, reader, looking.layer, ONE_HAND).prepare, seen)
+    return [*(partial(reader.tile, below, x, y) for x, y in here), gathered]
 
 
 def quick_pixels(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:

@@ -97,12 +97,12 @@ class Moving:
 
     def planes(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle of a node of what comes out."""
-        self._prepare(rect)
+        self.prepare(rect)
         return self._drawn(self.reader, node, rect)
 
     def codes(self, node: Node, rect: Rect) -> Samples:
         """(h, w, 4) 8-bit codes of the same, for a canvas: three channels, and all there."""
-        self._prepare(rect)
+        self.prepare(rect)
         out = canvas(rect.h, rect.w)
 
         def draw(part: Rect) -> None:
@@ -111,7 +111,8 @@ class Moving:
         self.hands.all([partial(draw, piece) for piece in pieces(rect)])
         return out
 
-    def _prepare(self, rect: Rect) -> None:
+    def prepare(self, rect: Rect) -> None:
+        """Work out what a frame of a rectangle gathers, and so keep what lies below that."""
         framed = self.plan.framed
         if framed is None:
             return self._make_ready(self.reader, rect, self._picture)

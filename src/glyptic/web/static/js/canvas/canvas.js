@@ -322,6 +322,9 @@ export class Canvas extends EventTarget {
     return { view, layer, level, rect: [x, y, Math.max(1, endX - x), Math.max(1, endY - y)] };
   }
 
+  /** Give up the tiles that are on their way: something newer is coming. */
+  giveUp() { this.#main.giveUp(); }
+
   /**
    * Show a rectangle of a level, perhaps a coarser one, until the true tiles come, unless `current()` says that it is
    * too late. raw: whether it is pixels as they are, or else a JPEG.

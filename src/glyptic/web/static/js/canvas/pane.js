@@ -46,7 +46,7 @@ export class Pane {
 
   /** Let go of everything: what is shown is of another size. */
   clear() {
-    for (const key of this.mosaic?.wanted.values() ?? []) this.#store.giveUp(key);
+    this.giveUp();
     this.mosaic = null;
     this.under = null;
   }
@@ -113,15 +113,20 @@ export class Pane {
     }
   }
 
+  /** Give up the tiles that are on their way: something newer is coming. */
+  giveUp() {
+    for (const key of this.mosaic?.wanted.values() ?? []) this.#store.giveUp(key);
+  }
+
   /** Put pixels over a rectangle of the level, until the true tiles come. @param {ImageData} pixels @param {number[]} rect */
   putPatch(pixels, [x, y]) {
-    for (const key of this.mosaic?.wanted.values() ?? []) this.#store.giveUp(key);
+    this.giveUp();
     this.mosaic?.patch(pixels, x, y);
   }
 
   /** Put a picture of a rectangle of a level, perhaps a coarser one, until the true tiles come. @param {ImageBitmap} picture @param {number[]} rect @param {number} level */
   putScaled(picture, rect, level) {
-    for (const key of this.mosaic?.wanted.values() ?? []) this.#store.giveUp(key);
+    this.giveUp();
     this.mosaic?.putScaled(picture, rect, level);
   }
 }

@@ -285,6 +285,7 @@ export class Showing extends EventTarget {
     const started = performance.now();
     const number = this.#look();
     const current = () => number === this.#looks;
+    this.canvas.giveUp();
     try {
       const { head, content } = await postForFramed(`${session.url}drafts`, { looking, ...named });
       if (!current()) return;
