@@ -40,6 +40,8 @@ class Looking:
     press: Press | None = None
     exact: bool = False
     """Whether it is made of full-size pixels, whatever the level."""
+    soon: bool = False
+    """Whether it may come into sight later: nothing that is in use makes room for it."""
 
     def __post_init__(self) -> None:
         if self.view not in VIEWS:

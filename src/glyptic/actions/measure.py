@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from glyptic.actions.looking import OWN, Looking
-from glyptic.actions.tiles import reader_and_node, rgba, tile_keys
+from glyptic.actions.tiles import reader_and_node, reading, rgba, tile_keys
 from glyptic.actions.workshop import Workshop
 from glyptic.adjust.curves import CURVES
 from glyptic.analysis.clipping import newly_clipped
@@ -22,7 +22,7 @@ from glyptic.base.rectangles import TILE, Canvas, Rect
 from glyptic.document.framing import Crop
 from glyptic.document.values import FRAME, Frame, Layer, Stack
 from glyptic.engine.nodes import Node
-from glyptic.engine.plan import Plan
+from glyptic.engine.plan import Plan, make_plan
 from glyptic.engine.reader import Reader
 from glyptic.engine.render import render
 from glyptic.engine.shown import carry, shown_in
@@ -184,10 +184,13 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: float, x: float, y
 
 
 def then(
-    workshop: Workshop, stack: Stack, layer: str, level: float, x: float, y: float
+    workshop: Workshop, stack: Stack, painted: Stack, layer: str, level: float, x: float, y: float
 ) -> tuple[tuple[int, ...], float]:
-    """The finished picture's sRGB codes and its tone 0..1 at a place inside it, of a stack that is considered."""
-    reader, finished = _finished(workshop, stack, layer, level)
+    """The finished picture's sRGB codes and its tone 0..1 at a place inside it, as it would be painted on a layer: what
+    looks around itself further up is held still, as it is under a stroke."""
+    plan = make_plan(painted, workshop.pictures_of(painted), workshop.chains, workshop.plan(stack, layer), layer)
+    plan.work_on(layer)
+    reader, finished = reading(workshop, plan, _whole_look(layer, level))
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1)
     px = reader.read(finished, place)
     return _codes(carry(px, finished.space, SRGB)), float(tone(np.clip(px, 0, 1), finished.space)[0, 0])
@@ -195,7 +198,12 @@ def then(
 
 def _finished(workshop: Workshop, stack: Stack, layer: str, level: float) -> tuple[Reader, Node]:
     """A reader of a level, and the finished picture in the plate's own space."""
-    return reader_and_node(workshop, stack, Looking("finished", layer, level, Rect(0, 0, 1, 1), screen=OWN))
+    return reader_and_node(workshop, stack, _whole_look(layer, level))
+
+
+def _whole_look(layer: str, level: float) -> Looking:
+    """The finished picture in the plate's own space."""
+    return Looking("finished", layer, level, Rect(0, 0, 1, 1), screen=OWN)
 
 
 def _codes(px: Planes) -> tuple[int, ...]:

@@ -60,7 +60,7 @@ def reading(workshop: Workshop, plan: Plan, looking: Looking, trail: Trail | Non
     name += f" {looking.hatch}" if view.hatched else ""
     name += f" {dress.press.key.hex()} {dress.press.marks}" if dress.press else ""
     shown = plan.view(name, looking.layer, node) if against is None else node()
-    return plan.reader(workshop.tiles, looking.level, trail), shown
+    return plan.reader(workshop.scratch if looking.soon else workshop.tiles, looking.level, trail), shown
 
 
 def exact_node(workshop: Workshop, plan: Plan, looking: Looking) -> Exact:
@@ -117,6 +117,15 @@ def pixels_of(reader: Reader, node: Node, plan: Plan, looking: Looking, rect: Re
     return rgba(reader.read(node, rect), None if alpha is None else reader.read(alpha, rect))
 
 
+def is_for_later(workshop: Workshop, key: str) -> bool:
+    """Whether nobody waits for a tile yet, as far as is known."""
+    try:
+        order = workshop.orders.get(bytes.fromhex(key))
+    except ValueError:
+        return False
+    return order is not None and order.looking.soon
+
+
 def tile_pixels(workshop: Workshop, key: str) -> bytes:
     """The raw RGBA bytes of a tile; raises NotFound for a key that was not given out (any more)."""
     try:
@@ -136,25 +145,30 @@ def _tile(workshop: Workshop, key: bytes) -> NDArray[np.uint8]:
 
 
 def make_ahead(workshop: Workshop, stack: Stack, looking: Looking, keys: list[tuple[int, int, str]]) -> None:
-    """Begin with tiles that will be asked for in a moment, while the rest of an answer is made; then with what lies
-    below the layer worked on, which the first frame of a drag begins from. What was wanted so before, and was not begun
-    yet, is given up."""
+    """Begin with tiles that will be asked for in a moment, while the rest of an answer is made; then with what a hand
+    begins from. What was wanted so before, and was not begun yet, is given up."""
     wanted = [key for *_, name in keys if workshop.shown.peek(key := bytes.fromhex(name)) is None]
     shown = [partial(workshop.shown.get_or, key, partial(_tile, workshop, key)) for key in wanted]
-    workshop.ahead.instead(shown, _below(workshop, stack, looking))
+    workshop.ahead.instead(shown, _begun_from(workshop, stack, looking))
 
 
-def _below(workshop: Workshop, stack: Stack, looking: Looking) -> list[Callable[[], object]]:
-    """What makes all that a frame of a drag begins from and that stays the same from one to the next: what lies below
-    the layer worked on, there and further out."""
+def make_ready(workshop: Workshop, stack: Stack, looking: Looking) -> None:
+    """Make what a hand begins from, of what has been looked at for a while."""
+    workshop.ahead.instead([], _begun_from(workshop, stack, looking))
+
+
+def _begun_from(workshop: Workshop, stack: Stack, looking: Looking) -> list[Callable[[], object]]:
+    """What makes all that a frame of a drag, and a point of a stroke, begin from and that stays the same from one to
+    the next: what lies below the layer worked on, there and further out, and what is held still above it."""
     plan = plan_seen(workshop, stack, looking)
     if plan.working is None:
         return []
     reader, below = plan.reader(workshop.tiles, looking.level), plan.working
     seen = looking.rect.meet(reader.bounds)
-    here = list(seen.tiles()) if plan.canvas_of(looking.layer) == plan.outer else []
-    gathered = partial(Moving(plan, reader, looking.layer, ONE_HAND).prepare, seen)
-    return [*(partial(reader.tile, below, x, y) for x, y in here), gathered]
+    moving = Moving(plan, reader, looking.layer, ONE_HAND)
+    nodes = [below, *moving.held] if plan.canvas_of(looking.layer) == plan.outer else moving.held
+    made = [partial(reader.tile, node, x, y) for node in nodes for x, y in seen.tiles()]
+    return [*made, partial(moving.prepare, seen)]
 
 
 def quick_pixels(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:

@@ -95,6 +95,11 @@ class Moving:
             loose.add(self.plan.framed.inner)
         self.reader = replace(self.reader, laid={}, loose=frozenset(loose))
 
+    @property
+    def held(self) -> list[Surroundings]:
+        """What layers over the one that moves gather on what comes out: it is held still under a stroke."""
+        return self._picture if self.plan.framed is None else self._sheet
+
     def planes(self, node: Node, rect: Rect) -> Planes:
         """(channels, h, w) of a rectangle of a node of what comes out."""
         self.prepare(rect)

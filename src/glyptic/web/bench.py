@@ -27,7 +27,7 @@ from glyptic.actions.starting import (
     turned_start,
 )
 from glyptic.actions.strokes import strokes_at
-from glyptic.actions.tiles import tile_keys
+from glyptic.actions.tiles import make_ready, tile_keys
 from glyptic.actions.workshop import Current
 from glyptic.base.errors import NotFound
 from glyptic.base.meaning import of_pixels
@@ -110,11 +110,15 @@ def apply(plate_id: int) -> Response:
 
 @blueprint.post("/keys")
 def keys(plate_id: int) -> Response:
-    """The keys of what is looked at, in the current state, or in that of the other "side" of a comparison."""
+    """The keys of what is looked at, in the current state, or in that of the other "side" of a comparison. "ready":
+    whether a hand may begin there before long."""
     plain, current = body(), workshop().current(plate_id)
     other = side(plain)
     stack = current.stack if other is None else side_of(workshop(), current, other)
-    return jsonify(revision=current.revision, keys=tile_keys(workshop(), stack, looking(plain, current.plate_id)))
+    at = looking(plain, current.plate_id)
+    if plain.get("ready"):
+        make_ready(workshop(), stack, at)
+    return jsonify(revision=current.revision, keys=tile_keys(workshop(), stack, at))
 
 
 @blueprint.post("/exact")
@@ -280,7 +284,7 @@ def _as_a_full_stroke_would_leave_it(
         return None
     place = drawn_at(current.stack, current.chosen, x, y)
     painted = full_stroke(current.stack, current.chosen, target, to, opacity, place)
-    return then(workshop(), painted, current.chosen, level, x, y)
+    return then(workshop(), current.stack, painted, current.chosen, level, x, y)
 
 
 @blueprint.get("/strokes-at")

@@ -178,7 +178,7 @@ def looking(plain: dict[str, Any], plate_id: int) -> Looking:
     against = compared(inner, plate_id)
     return Looking(
         text(inner, "view"), text(inner, "layer"), number(inner, "level"), rect, hatch=hatch, at_rest=at_rest,
-        against=against, exact=inner.get("exact") is True,
+        against=against, exact=inner.get("exact") is True, soon=inner.get("soon") is True,
         screen=text(inner, "screen") if "screen" in inner else "srgb",
         press=press_asked(workshop(), inner["press"]) if "press" in inner else None,
     )  # fmt: skip

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Blueprint, Response, request
 
-from glyptic.actions.tiles import small_picture, tile_pixels
+from glyptic.actions.tiles import is_for_later, small_picture, tile_pixels
 from glyptic.web.context import comes_first, workshop
 from glyptic.web.statics import FOR_EVER
 
@@ -31,12 +31,16 @@ def _given_up() -> bool:
 
 
 @blueprint.get("/<keys>.rgba")
-@comes_first
 def tiles(keys: str) -> Response:
     """The raw RGBA codes of tiles, row by row, one tile after the other; nothing is worked out for a page that has
     moved on."""
+    wanted = keys.split(BETWEEN, MOST)
+    return _made(wanted) if is_for_later(workshop(), wanted[0]) else comes_first(_made)(wanted)
+
+
+def _made(keys: list[str]) -> Response:
     found = []
-    for key in keys.split(BETWEEN, MOST):
+    for key in keys:
         if _given_up():
             return Response(status=GIVEN_UP)
         found.append(tile_pixels(workshop(), key))

@@ -27,7 +27,7 @@ const [CHEQUER_LIGHT, CHEQUER_DARK] = ["#a8a8a8", "#8c8c8c"];
 
 /**
  * @typedef {[number, number, string][]} TileKeys places and keys of tiles
- * @typedef {{ view: string, layer: string, level: number, rect: number[] }} Looking
+ * @typedef {{ view: string, layer: string, level: number, rect: number[], soon?: boolean }} Looking
  */
 
 /** A length in device pixels: as the browser snapped it to whole ones, where what it tells can be that; else to the nearest. @param {number} length @param {number} [told] */
@@ -309,7 +309,7 @@ export class Canvas extends EventTarget {
   lookingSoon(view, layer) {
     const looking = this.looking(view, layer);
     const [x, y, w, h] = looking.rect;
-    return { ...looking, rect: [x - TILE, y - TILE, w + 2 * TILE, h + 2 * TILE] };
+    return { ...looking, rect: [x - TILE, y - TILE, w + 2 * TILE, h + 2 * TILE], soon: true };
   }
 
   /** What the server is asked about while something is dragged: no more than what is on screen, `coarser` levels further out. @param {string} view @param {string} layer @param {number} coarser */

@@ -262,7 +262,7 @@ export class Comparing {
     const known = this.#keysOf.get(mark);
     if (known) return known;
     const { session } = this.bench;
-    const { keys, revision } = await ask(`${session.url}keys`, { looking, side: this.#sideOf(name) });
+    const { keys, revision } = await ask(`${session.url}keys`, { looking: { ...looking, soon: ask === postQuietly }, side: this.#sideOf(name) });
     if (revision !== session.state.revision) return null;
     this.#keysOf.set(mark, keys);
     if (this.#keysOf.size > REMEMBERED) this.#keysOf.delete(this.#keysOf.keys().next().value ?? "");

@@ -13,9 +13,10 @@ const REST = 500;
 const STILL = 250;
 const REMEMBERED = 200;
 const AGAIN = 1500;
-/** Milliseconds of a frame above which, twice in a row, the next ones have fewer pixels, and below which they get them back. */
-const [SLOW, FAST] = [60, 30];
-const [COARSEST, PACE] = [2, 0.5];
+/** Milliseconds of a frame above which, twice in a row, the next ones have fewer pixels, and below which they get them
+ * back: by whole levels, of which what layers gather is there already; another has to be begun anew. */
+const [SLOW, FAST] = [75, 25];
+const [COARSEST, PACE] = [2, 1];
 
 /** @param {Map<string, any>} map @param {string} key @param {unknown} value */
 function remember(map, key, value) {
@@ -115,12 +116,13 @@ export class Showing extends EventTarget {
     }
   }
 
-  get #handAtWork() { return this.#busy || isDrawing(); }
+  /** Whether a hand drags or draws: what it does not wait for can wait. */
+  get handAtWork() { return this.#busy || isDrawing(); }
 
   /** A while after the last change, keep an overview of what could come into sight. */
   #overviewSoon() {
     clearTimeout(this.#pause);
-    this.#pause = setTimeout(() => { if (this.#handAtWork) this.#overviewSoon(); else this.#overview(); }, REST);
+    this.#pause = setTimeout(() => { if (this.handAtWork) this.#overviewSoon(); else this.#overview(); }, REST);
   }
 
   async #overview() {
@@ -135,8 +137,10 @@ export class Showing extends EventTarget {
   /** While nothing happens, fetch what may come into sight next. */
   async #prepare() {
     const number = this.#looks;
-    const current = () => number === this.#looks && !this.#handAtWork && !this.session.asking;
+    const current = () => number === this.#looks && !this.handAtWork && !this.session.asking;
     await this.#refine(current);
+    if (!current()) return;
+    await post(`${this.session.url}keys`, { looking: this.looking, ready: true });
     if (!current()) return;
     const looking = this.#dressed(this.canvas.lookingSoon(this.view, this.session.chosen));
     const { keys } = await post(`${this.session.url}keys`, { looking });

@@ -84,6 +84,7 @@ export class Measures {
     const { session } = this.bench;
     clearTimeout(this.#clipsTimer);
     this.#clipsTimer = setTimeout(async () => {
+      if (this.bench.showing.handAtWork) return void this.#clipsSoon();
       try {
         const found = await get(`${session.url}clips`);
         if (found.revision !== session.state.revision) return;
@@ -99,19 +100,23 @@ export class Measures {
     this.#drawClips();
     if (this.#timer) clearTimeout(this.#timer);
     else begin();
-    this.#timer = setTimeout(async () => {
-      this.#timer = 0;
-      const number = (this.#asked += 1);
-      try {
-        const found = await get(`${this.bench.session.url}measures`);
-        if (number === this.#asked) {
-          this.#latest = found;
-          this.draw();
-          this.#clipsSoon();
-        }
-      } catch { /* the next change asks again */ }
-      end();
-    }, PATIENCE);
+    this.#timer = setTimeout(() => this.#measure(), PATIENCE);
+  }
+
+  /** When no hand is at work. */
+  async #measure() {
+    if (this.bench.showing.handAtWork) return void (this.#timer = setTimeout(() => this.#measure(), PATIENCE));
+    this.#timer = 0;
+    const number = (this.#asked += 1);
+    try {
+      const found = await get(`${this.bench.session.url}measures`);
+      if (number === this.#asked) {
+        this.#latest = found;
+        this.draw();
+        this.#clipsSoon();
+      }
+    } catch { /* the next change asks again */ }
+    end();
   }
 
   /** The chip beside the ring: the spot now, and as a full stroke of the brush would leave it. @param {any} spot */
