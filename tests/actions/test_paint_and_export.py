@@ -1,6 +1,7 @@
 """Painting as it happens, tiles by key, export: the same pixels whichever way they come."""
 
 import io
+from dataclasses import replace
 from threading import Event
 
 import numpy as np
@@ -9,10 +10,10 @@ from PIL import Image
 
 from glyptic.actions import edit, paint, tiles
 from glyptic.actions.export import Exports
-from glyptic.actions.looking import Looking
-from glyptic.actions.measure import measure, spot
+from glyptic.actions.looking import OWN, Looking
+from glyptic.actions.measure import measure, spot, then
 from glyptic.actions.open_picture import open_picture
-from glyptic.actions.tiles import make_ahead, small_picture, tile_keys, tile_pixels
+from glyptic.actions.tiles import make_ahead, make_ready, small_picture, tile_keys, tile_pixels
 from glyptic.base.errors import DocumentError, NotFound
 from glyptic.base.rectangles import Rect
 from glyptic.base.threads import allowed
@@ -25,6 +26,8 @@ from glyptic.formats.writing import encode_picture
 
 ALL = Rect(0, 0, 4096, 4096)
 HEAD = {"to": 1, "size": 50, "hardness": 0.2, "opacity": 0.6, "flow": 0.4, "pressure": {"flow": True}}
+PLANE = 320 * 240 * 4
+"""Bytes of a plane of the picture."""
 POINTS = [[20 + 4 * i, 40 + 30 * (i % 3), 0.2 + 0.01 * i] for i in range(60)]
 
 
@@ -129,6 +132,55 @@ def test_all_that_the_first_frame_of_a_drag_begins_from_is_made_ahead(shop, plat
         change = {"layer": moved, "field": "settings.stops", "value": stops}
         tiles.quick_pixels(shop, edit.try_edit(shop, plate, "set", change), looking)
     assert shop.tiles.counts["misses"] == before
+
+
+@pytest.fixture
+def stacked(shop, plate):
+    """A painted grey layer, and over it one that looks around itself; their plate and the grey layer."""
+    grey = shop.current(plate).chosen
+    paint.keep_stroke(shop, plate, grey, "grey", {**HEAD, "points": POINTS})
+    for layer in ({"kind": "exposure", "settings": {"stops": 0.5}}, {"kind": "blur", "settings": {"sigma": 12}}):
+        edit.apply_edit(shop, plate, shop.current(plate).revision, "add-layer", {"layer": layer})
+    return plate, grey
+
+
+def test_what_may_come_into_sight_later_makes_no_room_for_itself(shop, stacked):
+    plate, grey = stacked
+    stack, looking = shop.current(plate).stack, Looking("finished", grey, 0, ALL)
+    before = shop.tiles.bytes
+    later = {key: tile_pixels(shop, key) for *_, key in tile_keys(shop, stack, replace(looking, soon=True))}
+    assert shop.tiles.bytes == before and shop.scratch.bytes
+    shop.shown.drop(bytes.fromhex(key) for key in later)
+    assert later == {key: tile_pixels(shop, key) for *_, key in tile_keys(shop, stack, looking)}
+    assert shop.tiles.bytes > before
+
+
+def test_all_that_the_first_point_of_a_stroke_begins_from_is_made_ready(shop, stacked):
+    plate, grey = stacked
+    looking = Looking("finished", grey, 0, ALL)
+    shop.ahead = AtOnce()
+    make_ready(shop, shop.current(plate).stack, looking)
+    first = shop.tiles.counts["misses"]
+    for start in (20, 60):
+        hand = paint.begin(shop, plate, grey, "grey", {**HEAD, "points": [[start, 40]]})
+        paint.look(shop, hand, looking)
+        if start == 20:
+            under, first = shop.tiles.counts["misses"] - first, shop.tiles.counts["misses"]
+    assert under == shop.tiles.counts["misses"] - first
+
+
+def test_what_a_full_stroke_would_leave_is_worked_out_where_it_is_asked_for(shop, stacked):
+    """Within two codes of how it comes out, the blur over it included; but no tile of that is made for a dab."""
+    plate, grey = stacked
+    stack, looking = shop.current(plate).stack, Looking("finished", grey, 0, ALL, screen=OWN)
+    for *_, key in tile_keys(shop, stack, looking):
+        tile_pixels(shop, key)
+    before = shop.tiles.bytes
+    painted = paint.full_stroke(stack, grey, "grey", 1, 0.8, (100, 60))
+    codes, _ = then(shop, stack, painted, grey, 0, 100, 60)
+    assert shop.tiles.bytes - before < PLANE
+    was, true = (whole(shop, one)[60, 100].astype(int) for one in (stack, painted))
+    assert np.abs(true - codes).max() <= 2 < np.abs(true - was).min()
 
 
 def test_tiles_by_key_are_the_exported_pixels(shop, plate):

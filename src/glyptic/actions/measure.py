@@ -21,6 +21,7 @@ from glyptic.base.homography import area_of
 from glyptic.base.rectangles import TILE, Canvas, Rect
 from glyptic.document.framing import Crop
 from glyptic.document.values import FRAME, Frame, Layer, Stack
+from glyptic.engine.moving import ONE_HAND, Moving
 from glyptic.engine.nodes import Node
 from glyptic.engine.plan import Plan, make_plan
 from glyptic.engine.reader import Reader
@@ -186,13 +187,13 @@ def spot(workshop: Workshop, stack: Stack, layer: str, level: float, x: float, y
 def then(
     workshop: Workshop, stack: Stack, painted: Stack, layer: str, level: float, x: float, y: float
 ) -> tuple[tuple[int, ...], float]:
-    """The finished picture's sRGB codes and its tone 0..1 at a place inside it, as it would be painted on a layer: what
-    looks around itself further up is held still, as it is under a stroke."""
-    plan = make_plan(painted, workshop.pictures_of(painted), workshop.chains, workshop.plan(stack, layer), layer)
+    """The finished picture's sRGB codes and its tone 0..1 at a place inside it, of a stack of which a layer would be
+    painted on; nearly so where layers further up look around themselves, as in a frame that moves."""
+    plan = make_plan(painted, workshop.pictures_of(painted), workshop.chains, workshop.plan(stack, layer))
     plan.work_on(layer)
     reader, finished = reading(workshop, plan, _whole_look(layer, level))
     place = Rect(int(x // reader.step), int(y // reader.step), 1, 1)
-    px = reader.read(finished, place)
+    px = Moving(plan, reader, layer, ONE_HAND).planes(finished, place)
     return _codes(carry(px, finished.space, SRGB)), float(tone(np.clip(px, 0, 1), finished.space)[0, 0])
 
 

@@ -282,6 +282,7 @@ def _as_a_full_stroke_would_leave_it(
     opacity = request.args.get("opacity", type=float)
     if target is None or to is None or opacity is None:
         return None
+    workshop().turns.give_way()
     place = drawn_at(current.stack, current.chosen, x, y)
     painted = full_stroke(current.stack, current.chosen, target, to, opacity, place)
     return then(workshop(), current.stack, painted, current.chosen, level, x, y)
