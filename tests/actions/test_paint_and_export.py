@@ -20,6 +20,7 @@ from glyptic.base.threads import allowed
 from glyptic.brush.coverage import coverage
 from glyptic.engine.cache import TileCache
 from glyptic.engine.plan import make_plan
+from glyptic.engine.pool import Ahead, crew
 from glyptic.engine.render import render
 from glyptic.formats import Metadata, Output
 from glyptic.formats.writing import encode_picture
@@ -108,9 +109,26 @@ def test_a_tile_begun_ahead_is_made_once_and_an_older_wish_is_given_up(shop, pla
 class AtOnce:
     """Does all that can be made ahead as soon as it is told."""
 
-    def instead(self, work, after=()):
-        for one in (*work, *after):
+    def instead(self, work, after=(), later=tuple):
+        for one in (*work, *after, *later()):
             one()
+
+    def give_up(self):
+        """There is nothing to give up."""
+
+
+def test_work_ahead_goes_on_until_a_hand_is_at_work():
+    ahead, first, then, last, go_on = Ahead(), Event(), Event(), Event(), Event()
+    ahead.instead([first.set], [then.set], lambda: [last.set])
+    assert first.wait(30) and then.wait(30) and last.wait(30)
+    then.clear()
+    last.clear()
+    ahead.instead([lambda: first.set() or go_on.wait(30)] * allowed(), [then.set], lambda: [last.set])
+    ahead.give_up()
+    go_on.set()
+    with crew() as hands:
+        hands.all([lambda: None] * allowed())
+    assert not then.is_set() and not last.is_set()
 
 
 def test_all_that_the_first_frame_of_a_drag_begins_from_is_made_ahead(shop, plate):
@@ -167,6 +185,19 @@ def test_all_that_the_first_point_of_a_stroke_begins_from_is_made_ready(shop, st
         if start == 20:
             under, first = shop.tiles.counts["misses"] - first, shop.tiles.counts["misses"]
     assert under == shop.tiles.counts["misses"] - first
+
+
+@pytest.mark.parametrize(("level", "made"), [(0, False), (1, True)])
+def test_switching_the_chosen_layer_finds_its_tiles_made_where_that_takes_little(shop, stacked, level, made):
+    plate, grey = stacked
+    stack, looking = shop.current(plate).stack, Looking("finished", grey, level, ALL)
+    shop.ahead = AtOnce()
+    make_ahead(shop, stack, looking, tile_keys(shop, stack, looking))
+    current = edit.apply_edit(
+        shop, plate, shop.current(plate).revision, "show-layers", {"layers": [grey], "visible": False}
+    )
+    off = [bytes.fromhex(key) for *_, key in tile_keys(shop, current.stack, looking)]
+    assert off and all((shop.shown.peek(key) is not None) is made for key in off)
 
 
 def test_what_a_full_stroke_would_leave_is_worked_out_where_it_is_asked_for(shop, stacked):

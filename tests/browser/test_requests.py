@@ -101,6 +101,11 @@ def test_tiles_no_longer_on_screen_are_given_up(bench):
     assert "/pixels/" in failed.value.url and "ABORTED" in failed.value.failure
 
 
+def is_exact(answer):
+    """Whether an answer is that to a question for the exact pixels of what is dragged."""
+    return answer.url.endswith("/drafts") and bool(answer.request.post_data_json.get("exact"))
+
+
 def test_a_drag_asks_for_whole_pictures_and_tiles_come_when_it_rests(bench, asked):
     dim(bench, "100")
     page = bench.page
@@ -112,9 +117,11 @@ def test_a_drag_asks_for_whole_pictures_and_tiles_come_when_it_rests(bench, aske
         page.mouse.move(bar["x"] + bar["width"] * share, bar["y"] + bar["height"] / 2)
         with page.expect_response("**/drafts"):
             page.mouse.move(bar["x"] + bar["width"] * (share - 0.1), bar["y"] + bar["height"] / 2)
-    with page.expect_response("**/pixels/*.rgba"):
+    with page.expect_response("**/pixels/*.rgba") as pixels, page.expect_response(is_exact) as exact:
         pass
-    assert "/drafts" in next(path for path in reversed(asked) if "/pixels/" not in path)
+    keys = {key for *_, key in exact.value.json()["keys"]}
+    assert set(pixels.value.url.rsplit("/", 1)[1].removesuffix(".rgba").split("+")) <= keys
+    assert not [path for path in asked if path.endswith("/edits")]
     page.mouse.up()
     bench.settle()
 

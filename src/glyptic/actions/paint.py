@@ -78,6 +78,7 @@ def look(workshop: Workshop, hand: InHand, looking: Looking) -> tuple[Rect, NDAr
 
     It is the true one but for what looks around itself further up, which is held still until the hand rests.
     """
+    workshop.ahead.give_up()
     with hand.turn:
         layer = hand.stack.find(hand.layer)
         if layer is None:

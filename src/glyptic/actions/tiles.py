@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from functools import partial
 from typing import cast
 
@@ -30,6 +31,8 @@ from glyptic.pixels.quantise import canvas, onto_canvas, to_codes
 from glyptic.pixels.spaces import DISPLAY_P3, SPACES
 
 MOST_TILES = 600
+SMALL = 1
+"""The level from which a view is made on the off chance."""
 
 
 def reader_and_node(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Reader, Node]:
@@ -146,10 +149,26 @@ def _tile(workshop: Workshop, key: bytes) -> NDArray[np.uint8]:
 
 def make_ahead(workshop: Workshop, stack: Stack, looking: Looking, keys: list[tuple[int, int, str]]) -> None:
     """Begin with tiles that will be asked for in a moment, while the rest of an answer is made; then with what a hand
-    begins from. What was wanted so before, and was not begun yet, is given up."""
+    begins from, and what is seen once the layer worked on is switched. What was wanted so before, and was not begun
+    yet, is given up."""
+    begun = _begun_from(workshop, stack, looking)
+    workshop.ahead.instead(_not_shown(workshop, keys), begun, partial(_switched, workshop, stack, looking))
+
+
+def _not_shown(workshop: Workshop, keys: list[tuple[int, int, str]]) -> list[Callable[[], object]]:
+    """What makes those tiles that are not there."""
     wanted = [key for *_, name in keys if workshop.shown.peek(key := bytes.fromhex(name)) is None]
-    shown = [partial(workshop.shown.get_or, key, partial(_tile, workshop, key)) for key in wanted]
-    workshop.ahead.instead(shown, _begun_from(workshop, stack, looking))
+    return [partial(workshop.shown.get_or, key, partial(_tile, workshop, key)) for key in wanted]
+
+
+def _switched(workshop: Workshop, stack: Stack, looking: Looking) -> list[Callable[[], object]]:
+    """What makes the tiles of what is seen with the layer worked on off, or on again: what is asked for most often. Of
+    the picture at full size that is too much on the off chance."""
+    layer = stack.find(looking.layer)
+    if layer is None or layer.id == stack.base.id or looking.level < SMALL:
+        return []
+    other = stack.replaced(replace(layer, visible=not layer.visible))
+    return _not_shown(workshop, tile_keys(workshop, other, replace(looking, soon=True)))
 
 
 def make_ready(workshop: Workshop, stack: Stack, looking: Looking) -> None:
@@ -174,6 +193,7 @@ def _begun_from(workshop: Workshop, stack: Stack, looking: Looking) -> list[Call
 def quick_pixels(workshop: Workshop, stack: Stack, looking: Looking) -> tuple[Rect, NDArray[np.uint8]]:
     """What is looked at in one piece, for a drag: its rectangle of the level, its codes (h, w, 4). What is below the
     layer worked on is kept."""
+    workshop.ahead.give_up()
     reader, node = reader_and_node(workshop, stack, looking)
     rect = looking.rect.meet(reader.bounds)
     if rect.empty or rect.w * rect.h > MOST_TILES * TILE * TILE:

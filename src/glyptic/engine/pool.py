@@ -12,6 +12,7 @@ from typing import Any, TypeVar
 from glyptic.base.threads import allow, allowed
 
 T = TypeVar("T")
+Work = Callable[[], object]
 _THREADS: dict[str, ThreadPoolExecutor] = {}
 
 
@@ -41,7 +42,7 @@ class Crew:
         self._given.append(_pool().submit(work, *given))
         return self._given[-1]
 
-    def all(self, work: Iterable[Callable[[], object]]) -> None:
+    def all(self, work: Iterable[Work]) -> None:
         """Have several things done, in any order; returns when all are."""
         for done in [self.submit(one) for one in work]:
             done.result()
@@ -59,14 +60,27 @@ class Ahead:
         self._crew = Crew()
         self._first: list[Future[Any]] = []
 
-    def instead(self, work: Iterable[Callable[[], object]], after: Iterable[Callable[[], object]] = ()) -> None:
-        """Begin with this, and go on with what is wanted after it; whoever needs it gets what is wrong with it when it
-        asks."""
-        before, self._crew = self._crew, Crew()
-        before.leave()
+    def instead(
+        self, work: Iterable[Work], after: Iterable[Work] = (), later: Callable[[], Iterable[Work]] = tuple
+    ) -> None:
+        """Begin with this, go on with what is wanted after it, and then with what `later` says; whoever needs it gets
+        what is wrong with it when it asks."""
+        self.give_up()
         self._first = [self._crew.submit(one) for one in work]
         for one in after:
             self._crew.submit(one)
+        self._crew.submit(self._go_on, self._crew, later)
+
+    def _go_on(self, crew: Crew, later: Callable[[], Iterable[Work]]) -> None:
+        for one in later():
+            if crew is not self._crew:
+                return
+            crew.submit(one)
+
+    def give_up(self) -> None:
+        """Begin with nothing more: a hand is at work."""
+        before, self._crew, self._first = self._crew, Crew(), []
+        before.leave()
 
     def wait(self, most: float) -> None:
         """Until what was begun with is there, at most so many seconds."""
