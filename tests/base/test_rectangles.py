@@ -1,6 +1,6 @@
 """Rectangles, tiles and digests: the arithmetic everything else leans on."""
 
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 
 from glyptic.base.digests import canonical_json, digest
@@ -38,6 +38,7 @@ def test_a_level_grows_a_rectangle_outward_to_whole_pixels(rect, level):
 
 
 @given(st.integers(1, 10**5), st.integers(1, 10**5), st.integers(0, 20))
+@example(1, 1, 20)
 def test_levels_are_rounded_up(width, height, level):
     w, h = level_size(width, height, level)
     assert (w - 1) << level < width <= w << level and (h - 1) << level < height <= h << level

@@ -131,6 +131,6 @@ SMALLEST_LEVEL = 64
 
 
 def level_size(width: int, height: int, level: float) -> tuple[int, int]:
-    """Width and height of level N: ceil(W/2^N), ceil(H/2^N)."""
+    """Width and height of level N: ceil(W/2^N), ceil(H/2^N), which is never nothing."""
     step = step_of(level)
-    return ceil(width / step - SLACK), ceil(height / step - SLACK)
+    return max(1, ceil(width / step - SLACK)), max(1, ceil(height / step - SLACK))
